@@ -72,6 +72,7 @@ export const routeTable = {
   listTeamAddresses: ['get', '/team-addresses'],
   setTeamAddress: ['put', '/team-addresses'],
   listSenders: ['get', '/outgoing/senders'],
+  findRecipients: ['get', '/outgoing/recipients'],
   listOutgoing: ['get', '/outgoing'],
   startOutgoing: ['post', '/outgoing'],
   getOutgoing: ['get', '/outgoing/{id}'],

@@ -10,6 +10,8 @@ CREATE TABLE "outgoing" (
 	"bcc" jsonb DEFAULT '[]'::jsonb NOT NULL,
 	"subject" text DEFAULT '' NOT NULL,
 	"html" text DEFAULT '' NOT NULL,
+	"quote" text DEFAULT '' NOT NULL,
+	"with_quote" boolean DEFAULT true NOT NULL,
 	"filing_how" text DEFAULT 'rules' NOT NULL,
 	"filing_records" jsonb DEFAULT '[]'::jsonb NOT NULL,
 	"answers_id" bigint,

@@ -33,6 +33,7 @@ const SHOWN: Record<PageId, ShownPage> = {
   desk: lazy(() => import('./repairs/DeskPage')),
   allMail: lazy(() => import('./emails/AllMailPage')),
   myMail: lazy(() => import('./histories/MyMailPage')),
+  outgoing: lazy(() => import('./writing/OutgoingPage')),
   unknownPeople: lazy(() => import('./records/UnknownPeoplePage')),
   sharing: lazy(() => import('./sharing/SharingPage')),
   undo: lazy(() => import('./workspace/UndoPage')),

@@ -3,7 +3,7 @@ import { idParam } from '../base/params';
 import type { RouteShape } from '../base/route';
 import { EDITORS } from '../base/route';
 import { moment } from '../base/values';
-import { outgoing, outgoingContent, outgoingPreview, outgoingRow, sender, sendingState, startOutgoing } from './shapes';
+import { outgoing, outgoingContent, outgoingPreview, outgoingRow, recipientFound, sender, sendingState, startOutgoing } from './shapes';
 
 export const writingRoutes = {
   listSenders: {
@@ -12,6 +12,20 @@ export const writingRoutes = {
     access: EDITORS,
     summary: 'Mailboxes that the reader may send from',
     response: z.object({ senders: z.array(sender) }),
+  },
+  findRecipients: {
+    method: 'get',
+    path: '/outgoing/recipients',
+    access: EDITORS,
+    summary: 'People to write to: those of a record first, then contacts, leads and colleagues by a part of name or address',
+    query: z.object({
+      text: z.string().trim().max(200).default(''),
+      record: z
+        .string()
+        .regex(/^(?:contact|lead|account|deal):\d{1,15}$/, 'must be a kind and an id such as deal:7')
+        .optional(),
+    }),
+    response: z.object({ people: z.array(recipientFound) }),
   },
   listOutgoing: {
     method: 'get',

@@ -46,6 +46,7 @@ export const outgoingContent = z.strictObject({
   bcc: recipients,
   subject: z.string().max(998).default(''),
   html: z.string().max(LONGEST_HTML).default(''),
+  withQuote: z.boolean().default(true).describe('Whether the quoted text is sent along below.'),
   filing: z.strictObject({ how: filingChoice, records: z.array(recordRef).max(20).default([]) }),
 });
 
@@ -77,6 +78,8 @@ export const outgoing = outgoingRow.extend({
   cc: z.array(person),
   bcc: z.array(person),
   html: z.string(),
+  quote: z.string().describe('What is quoted of the answered email, as HTML; empty: nothing.'),
+  withQuote: z.boolean(),
   filing: z.object({ how: filingChoice, records: z.array(namedRecord) }),
   answers: z.object({ emailId: id, subject: z.string() }).nullable().describe('The email that it answers or forwards.'),
   files: z.array(outgoingFile),
@@ -94,6 +97,14 @@ export const startOutgoing = z.strictObject({
 export const sender = z.object({ mailboxId: id, address: z.string(), name: z.string() });
 
 export type Sender = z.infer<typeof sender>;
+
+export const recipientFound = z.object({
+  name: z.string(),
+  address: z.string(),
+  hint: z.string().describe('Whose address it is: an account, or that it is a colleague’s.'),
+});
+
+export type RecipientFound = z.infer<typeof recipientFound>;
 
 export const outgoingPreview = z.object({
   outcome: z.string().describe('As an email is decided: filed, waiting, unfiled or kept out.'),

@@ -58,7 +58,10 @@ export async function draft(change: object = {}, start: object = {}): Promise<An
   return saved.json;
 }
 
-export const contentOf = ({ revision, mailboxId: from, to, cc, bcc, subject, html, filing }: Answer['json'], change: object): object => ({
+export const contentOf = (
+  { revision, mailboxId: from, to, cc, bcc, subject, html, withQuote, filing }: Answer['json'],
+  change: object,
+): object => ({
   revision,
   mailboxId: from,
   to,
@@ -66,6 +69,7 @@ export const contentOf = ({ revision, mailboxId: from, to, cc, bcc, subject, htm
   bcc,
   subject,
   html,
+  withQuote,
   filing: { how: filing.how, records: filing.records.map(({ kind, id }: { kind: string; id: number }) => ({ kind, id })) },
   ...change,
 });

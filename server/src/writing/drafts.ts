@@ -46,7 +46,7 @@ export function start({ database }: Parts, user: User, order: z.output<typeof st
       tx,
       idRow,
       sql`
-      INSERT INTO outgoing (writer_id, mailbox_id, kind, "to", cc, subject, html, filing_how, filing_records, answers_id, in_reply_to, "references")
+      INSERT INTO outgoing (writer_id, mailbox_id, kind, "to", cc, subject, quote, filing_how, filing_records, answers_id, in_reply_to, "references")
       VALUES (${user.id}, ${mailboxId}, ${order.kind}, ${JSON.stringify(beginning.to)}::jsonb, ${JSON.stringify(beginning.cc)}::jsonb, ${beginning.subject}, ${quoted(beginning)},
         ${order.record ? 'records' : 'rules'}, ${JSON.stringify(order.record ? [order.record] : [])}::jsonb, ${order.emailId}, ${beginning.inReplyTo}, ${sql.param(beginning.references)}::text[]) RETURNING id`,
     );
@@ -56,11 +56,11 @@ export function start({ database }: Parts, user: User, order: z.output<typeof st
 
 const countRow = z.object({ count: z.number() });
 
-/** An empty paragraph to write in, and below it what is quoted. */
+/** What is quoted, below a line that says of which email. */
 function quoted({ quote }: Beginning): string {
   if (!quote) return '';
   const paragraphs = quote.text.split(/\n{2,}/).map((paragraph) => `<p>${escapedText(paragraph.trim()).replace(/\n/g, '<br>')}</p>`);
-  return `<p></p><p>${escapedText(quote.heading)}</p><blockquote>${paragraphs.join('')}</blockquote>`;
+  return `<p>${escapedText(quote.heading)}</p><blockquote>${paragraphs.join('')}</blockquote>`;
 }
 
 /** Saves what its writer changed. Where it was changed elsewhere since, nothing is saved. */
@@ -78,7 +78,7 @@ export function save({ database }: Parts, user: User, id: number, content: z.out
       JSON.stringify(list.map(({ name, address }) => ({ name, address: address.toLowerCase() })));
     await tx.execute(sql`
       UPDATE outgoing SET revision = revision + 1, changed_at = clock_timestamp(), mailbox_id = ${content.mailboxId}, "to" = ${people(content.to)}::jsonb, cc = ${people(content.cc)}::jsonb, bcc = ${people(content.bcc)}::jsonb,
-        subject = ${content.subject.replace(/[\r\n\t]+/g, ' ')}, html = ${cleanHtml(content.html)}, filing_how = ${content.filing.how}, filing_records = ${JSON.stringify(content.filing.records)}::jsonb, problem = '' WHERE id = ${id}`);
+        subject = ${content.subject.replace(/[\r\n\t]+/g, ' ')}, html = ${cleanHtml(content.html)}, with_quote = ${content.withQuote}, filing_how = ${content.filing.how}, filing_records = ${JSON.stringify(content.filing.records)}::jsonb, problem = '' WHERE id = ${id}`);
     return (await outgoingOf(tx, id)) ?? notFound('email');
   });
 }

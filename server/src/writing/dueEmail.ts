@@ -20,6 +20,7 @@ const dueRow = z.object({
   bcc: people,
   subject: z.string(),
   html: z.string(),
+  quote: z.string(),
   filing_how: filingChoice,
   filing_records: json<{ kind: z.infer<typeof recordKind>; id: number }[]>(),
   in_reply_to: z.string().nullable(),
@@ -56,7 +57,7 @@ export async function takeDue(db: Db, holder: string): Promise<DueEmail | null> 
       ORDER BY o.due_at LIMIT 1 FOR UPDATE SKIP LOCKED),
     taken AS (UPDATE outgoing o SET state = CASE WHEN o.state = 'sent' THEN 'sent' ELSE 'handing over' END, tries = o.tries + (o.state = 'due')::int, holder = ${holder}, lease_until = now() + make_interval(secs => ${LEASE_SECONDS})
       FROM next WHERE o.id = next.id RETURNING o.*)
-    SELECT t.id, t.writer_id, t.mailbox_id, m.address, u.name AS writer, t.state, t."to", t.cc, t.bcc, t.subject, t.html, t.filing_how, t.filing_records, t.in_reply_to, t."references" AS refs, t.message_id, t.tries, t.content_begun, t.response, t.copied, t.email_id,
+    SELECT t.id, t.writer_id, t.mailbox_id, m.address, u.name AS writer, t.state, t."to", t.cc, t.bcc, t.subject, t.html, CASE WHEN t.with_quote THEN t.quote ELSE '' END AS quote, t.filing_how, t.filing_records, t.in_reply_to, t."references" AS refs, t.message_id, t.tries, t.content_begun, t.response, t.copied, t.email_id,
       (extract(epoch FROM now() - t.due_at) / 60)::float8 AS late, t.due_at - t.changed_at > make_interval(secs => ${TIMED_SECONDS}) AS timed,
       (SELECT coalesce(nullif(p.name, ''), p.address) FROM emails a JOIN emails e ON e.conversation_id = a.conversation_id JOIN participants p ON p.email_id = e.id AND p.role = 'from'
         WHERE a.id = t.answers_id AND e.sent_at > t.changed_at AND e.direction = 'received' AND e.mail_class = 'person' LIMIT 1) AS answered_by
@@ -96,7 +97,7 @@ export async function sourceOf(db: Db, email: DueEmail, holder: string): Promise
     cc: email.cc,
     bcc: email.bcc,
     subject: email.subject,
-    html: email.html,
+    html: `${email.html}${email.quote}`,
     messageId: email.message_id,
     inReplyTo: email.in_reply_to,
     references: email.refs,

@@ -225,7 +225,7 @@ export class Outbox {
       await this.fault('copied');
     }
     await database.work(async (tx) => {
-      await tx.execute(sql`UPDATE outgoing SET copied = true, source = NULL, html = '' WHERE id = ${email.id}`);
+      await tx.execute(sql`UPDATE outgoing SET copied = true, source = NULL, html = '', quote = '' WHERE id = ${email.id}`);
       await tx.execute(sql`DELETE FROM outgoing_files WHERE outgoing_id = ${email.id}`);
     });
   }

@@ -122,6 +122,7 @@ async function situationOf(
   const now = Date.now();
   const source = await composeMail({
     ...draft,
+    html: draft.withQuote ? `${draft.html}${draft.quote}` : draft.html,
     from: { name: user.name, address: mailbox.address },
     messageId: `preview-${draft.id}@${domainOf(mailbox.address)}`,
     inReplyTo: null,

@@ -50,6 +50,8 @@ const outgoingRow = listedRow.extend({
   cc: json<People>(),
   bcc: json<People>(),
   html: z.string(),
+  quote: z.string(),
+  with_quote: z.boolean(),
   filing_how: filingChoice,
   filing_records: json<{ kind: z.infer<typeof recordKind>; id: number }[]>(),
   answers: json<NonNullable<Outgoing['answers']>>().nullable(),
@@ -62,13 +64,13 @@ export async function outgoingOf(tx: Tx, id: number): Promise<Outgoing | null> {
     tx,
     outgoingRow,
     sql`
-    SELECT ${LISTED}, o.revision, o.mailbox_id, o.cc, o.bcc, o.html, o.filing_how, o.filing_records,
+    SELECT ${LISTED}, o.revision, o.mailbox_id, o.cc, o.bcc, o.html, o.quote, o.with_quote, o.filing_how, o.filing_records,
       (SELECT json_build_object('emailId', e.id, 'subject', coalesce(c.subject, '')) FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = o.answers_id) AS answers,
       coalesce((SELECT json_agg(json_build_object('id', f.id, 'name', f.name, 'type', f.type, 'size', f.size) ORDER BY f.id) FROM outgoing_files f WHERE f.outgoing_id = o.id), '[]'::json) AS files
     FROM outgoing o JOIN mailboxes m ON m.id = o.mailbox_id WHERE o.id = ${id}`,
   );
   if (!row) return null;
-  const { revision, mailbox_id, cc, bcc, html, filing_how, filing_records, answers, files, ...listed } = row;
+  const { revision, mailbox_id, cc, bcc, html, quote, with_quote, filing_how, filing_records, answers, files, ...listed } = row;
   const names = await namesOf(
     tx,
     filing_records.map((record) => `${record.kind}:${record.id}`),
@@ -80,6 +82,8 @@ export async function outgoingOf(tx: Tx, id: number): Promise<Outgoing | null> {
     cc,
     bcc,
     html,
+    quote,
+    withQuote: with_quote,
     // Records that are gone, or out of the writer's reach by now, are left out.
     filing: {
       how: filing_how,

@@ -1,6 +1,7 @@
 import type { Handlers } from '../base/handler';
 import { notFound } from '../base/refusal';
 import { attach, detach, discard, save, start } from './drafts';
+import { findRecipients } from './findRecipients';
 import { preview } from './preview';
 import { listOutgoing, outgoingOf, sendersOf } from './queries';
 import { send, settle, takeBack } from './sending';
@@ -8,6 +9,7 @@ import { send, settle, takeBack } from './sending';
 export const writingRoutes: Pick<
   Handlers,
   | 'listSenders'
+  | 'findRecipients'
   | 'listOutgoing'
   | 'startOutgoing'
   | 'getOutgoing'
@@ -21,6 +23,10 @@ export const writingRoutes: Pick<
   | 'settleOutgoing'
 > = {
   listSenders: async ({ user, services }) => ({ senders: await services.database.as(user.id, (tx) => sendersOf(tx, user.id)) }),
+
+  findRecipients: async ({ user, query, services }) => ({
+    people: await services.database.as(user.id, (tx) => findRecipients(tx, query)),
+  }),
 
   listOutgoing: async ({ user, query, services }) => ({
     emails: await services.database.as(user.id, (tx) => listOutgoing(tx, query)),

@@ -88,7 +88,7 @@ describe('an answer', () => {
     const emailId = await question();
     const single = (await rep(routeTo('startOutgoing'), { body: { kind: 'answer', emailId } })).json;
     expect(single).toMatchObject({ to: [IDA], cc: [], subject: 'Re: Gauge at quay 4', answers: { emailId } });
-    expect(single.html).toContain('<blockquote><p>When does the gauge come?</p><p>Ida</p></blockquote>');
+    expect(single.quote).toContain('<blockquote><p>When does the gauge come?</p><p>Ida</p></blockquote>');
     const all = (await rep(routeTo('startOutgoing'), { body: { kind: 'answer all', emailId } })).json;
     expect(all).toMatchObject({ to: [IDA], cc: [{ name: 'Finn', address: 'finn@harbour.example' }, { address: 'kim@quillmere.example' }] });
     const sent = await sendNow((await rep(routeTo('saveOutgoing', { id: single.id }), { body: contentOf(single, {}) })).json);
@@ -159,6 +159,23 @@ describe('before it is sent', () => {
       html: '<p onclick="x()">A<script>alert(1)</script><img src="https://elsewhere.example/x.png"><a href="javascript:x()">b</a><a href="https://quay.example">c</a></p>',
     });
     expect(html).toBe('<p>A<a>b</a><a href="https://quay.example">c</a></p>');
+  });
+});
+
+describe('people to write to', () => {
+  const found = async (query: string): Promise<string[]> => {
+    const route = routeTo('findRecipients');
+    return (await rep({ ...route, path: `${route.path}?${query}` })).json.people.map(
+      ({ name, address, hint }: { name: string; address: string; hint: string }) => `${name} <${address}> ${hint}`,
+    );
+  };
+
+  test('are those of the record first, then whoever is found by name or address, colleagues last', async () => {
+    expect(await found(`record=account:${accountId}`)).toEqual(['Tove Lund <tove@morland.example> Morland Docks']);
+    expect(await found(`text=ida&record=account:${accountId}`)).toEqual(['Ida Brandt <ida@harbour.example> Harbour Works']);
+    expect(await found('text=harbour.ex')).toEqual(['Ida Brandt <ida@harbour.example> Harbour Works']);
+    expect((await found('text=quillmere')).at(-1)).toContain('colleague');
+    expect(await found('text=%25%25')).toEqual([]);
   });
 });
 

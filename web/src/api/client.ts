@@ -26,9 +26,14 @@ export async function send(method: string, path: string, body?: unknown, signal?
   return response.json();
 }
 
-async function request(method: string, path: string, body: string | undefined, signal?: AbortSignal): Promise<Response> {
+/** Sends a small file to a path of the API and gives what is answered; rejects with {@link ApiFailure}. */
+export async function sendFile(path: string, file: Blob): Promise<unknown> {
+  return (await request('POST', path, file)).json();
+}
+
+async function request(method: string, path: string, body: string | Blob | undefined, signal?: AbortSignal): Promise<Response> {
   const headers: Record<string, string> = { 'x-fulvet-csrf': csrf };
-  if (body !== undefined) headers['content-type'] = 'application/json';
+  if (body !== undefined) headers['content-type'] = typeof body === 'string' ? 'application/json' : 'application/octet-stream';
   let response: Response;
   try {
     response = await fetch(`/api/v1${path}`, { method, headers, ...(body === undefined ? {} : { body }), ...(signal ? { signal } : {}) });

@@ -27,6 +27,7 @@ const OF_WORK: Readonly<Record<string, ReturnType<typeof answersOf>>> = {
   import: answersOf('listImports', 'getImport', 'listImportItems'),
   trial: answersOf('listTrials', 'getTrial'),
   'past run': answersOf('listDecideRuns'),
+  outgoing: answersOf('listOutgoing', 'getOutgoing'),
 };
 
 /**

@@ -18,6 +18,7 @@ import { OUTCOME_LABELS, OutcomeMark } from '../parts/OutcomeMark';
 import { recordPath } from '../parts/people';
 import { STEPS } from '../parts/steps';
 import { RepairBar } from '../repairs/RepairBar';
+import { AnswerButtons } from '../writing/WriteButtons';
 import { AskAccess } from '../sharing/AskAccess';
 import { WhoSees } from '../sharing/WhoSees';
 import { Explained } from '../decision/Explained';
@@ -103,6 +104,7 @@ function Decision({ email, user }: { email: EmailDetail; user: User }) {
         <p className="mt-1">{filled(phrases.with, { externalDomains: <Address>{email.externalDomains.join(', ')}</Address> })}</p>
       )}
       {content && <Content email={email} />}
+      {content && user.role !== 'viewer' && <AnswerButtons emailId={email.id} />}
       <section className="mt-4 border-t border-line pt-3" aria-label={phrases.whereItIsFiled}>
         <h3 className="mb-1.5">{phrases.filedUnder}</h3>
         {email.filings.length > 0 ? <Filings filings={email.filings} /> : <p className="text-muted">{phrases.noRecord}</p>}

@@ -5,7 +5,9 @@ import type { ReactNode } from 'react';
 import { useLocation } from 'react-router';
 import { Button } from '../parts/basics';
 import { useLiveChanges } from '../api/useLiveChanges';
+import { clsx } from '../parts/clsx';
 import { isTyping } from '../parts/isTyping';
+import { useOpenDrafts } from '../writing/openDrafts';
 import { Column } from './Column';
 import { titleAt } from './pages';
 import { Underway } from './Underway';
@@ -16,11 +18,13 @@ import { frame as words } from './words';
 const DecisionPanel = lazy(() => import('./DecisionPanel'));
 const CommandList = lazy(() => import('./CommandList'));
 const HelpPanel = lazy(() => import('./help/HelpPanel'));
+const WritingTray = lazy(() => import('../writing/WritingTray'));
 const KeyList = lazy(() => import('./KeyList'));
 
 /** The frame around every page: the column at the left, the decision at the right edge. */
 export function Frame({ user, workspace, children }: { user: User; workspace: string; children: ReactNode }) {
   const decision = useDecisionPanel();
+  const drafts = useOpenDrafts(user.id);
   useLiveChanges();
   const [finding, setFinding] = useState(false);
   const [asking, setAsking] = useState<'help' | 'keys' | null>(null);
@@ -70,12 +74,13 @@ export function Frame({ user, workspace, children }: { user: User; workspace: st
           </Button>
         </div>
         {user.role === 'admin' && <Underway />}
-        <main id="content" tabIndex={-1} className="min-w-0 grow outline-none">
+        <main id="content" tabIndex={-1} className={clsx('min-w-0 grow outline-none', drafts.shown !== null && 'md:pb-[66vh]')}>
           {children}
         </main>
       </div>
       <Suspense fallback={null}>
         {decision.openId !== null && <DecisionPanel id={decision.openId} user={user} onClose={decision.close} />}
+        {drafts.ids.length > 0 && <WritingTray user={user} drafts={drafts} isBesidePanel={decision.openId !== null} />}
         {finding && <CommandList user={user} onClose={() => setFinding(false)} />}
         {asking === 'help' && <HelpPanel onClose={() => setAsking(null)} onKeys={() => setAsking('keys')} />}
         {asking === 'keys' && <KeyList onClose={() => setAsking(null)} />}

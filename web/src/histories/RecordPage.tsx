@@ -14,6 +14,7 @@ import { DealTeam } from '../sharing/DealTeam';
 import { History } from './History';
 import { useHistoryFilter } from './HistoryFilters';
 import { InsightsPanel } from './InsightsPanel';
+import { WriteButton } from '../writing/WriteButtons';
 import { RecordChanges } from '../records/RecordChanges';
 import { RecordFields, useEditRecord } from '../records/RecordFields';
 import { isKind } from '../parts/people';
@@ -51,7 +52,10 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
           {KIND_LABELS[kind].many}
         </Link>
       </nav>
-      <Name record={data} editable={editable} />
+      <div className="flex flex-wrap items-start justify-between gap-x-4">
+        <Name record={data} editable={editable} />
+        {editable && <WriteButton record={{ kind, id }} to={addressesOf(data)} />}
+      </div>
       <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_17rem]">
         <History source={source} editable={editable} within={within.map((item) => ({ key: `${item.kind}:${item.id}`, name: item.name }))} />
         <Aside>
@@ -67,6 +71,13 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
       </div>
     </div>
   );
+}
+
+/** Where a person is written to first; others are chosen among the people of the record. */
+function addressesOf({ kind, name, fields }: RecordDetail): { name: string; address: string }[] {
+  if (kind !== 'contact' && kind !== 'lead') return [];
+  const address = fields.find(({ key }) => key === 'emails')?.value.split(';')[0] ?? '';
+  return address === '' ? [] : [{ name, address }];
 }
 
 function Name({ record, editable }: { record: RecordDetail; editable: boolean }) {

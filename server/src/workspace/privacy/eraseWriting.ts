@@ -19,6 +19,7 @@ const writtenRow = z.object({
   bcc: people,
   subject: z.string(),
   html: z.string(),
+  quote: z.string(),
 });
 
 /**
@@ -30,8 +31,8 @@ export async function eraseWriting(tx: Tx, addresses: readonly string[], names: 
   const rows = await rowsOf(
     tx,
     writtenRow,
-    sql`SELECT id, state, "to", cc, bcc, subject, html FROM outgoing
-      WHERE concat_ws(' ', "to"::text, cc::text, bcc::text, subject, html, problem) ILIKE ANY(${likes}::text[]) FOR UPDATE`,
+    sql`SELECT id, state, "to", cc, bcc, subject, html, quote FROM outgoing
+      WHERE concat_ws(' ', "to"::text, cc::text, bcc::text, subject, html, quote, problem) ILIKE ANY(${likes}::text[]) FOR UPDATE`,
   );
   const redact = redactor({ addresses, names });
   const stays = ({ name, address }: PersonOfEmail): boolean => redact(address) === address && redact(name) === name;
@@ -42,7 +43,7 @@ export async function eraseWriting(tx: Tx, addresses: readonly string[], names: 
       continue;
     }
     await tx.execute(sql`
-      UPDATE outgoing SET "to" = ${list(row.to)}::jsonb, cc = ${list(row.cc)}::jsonb, bcc = ${list(row.bcc)}::jsonb, subject = ${redact(row.subject)}, html = ${redact(row.html)}, source = NULL, revision = revision + 1,
+      UPDATE outgoing SET "to" = ${list(row.to)}::jsonb, cc = ${list(row.cc)}::jsonb, bcc = ${list(row.bcc)}::jsonb, subject = ${redact(row.subject)}, html = ${redact(row.html)}, quote = ${redact(row.quote)}, source = NULL, revision = revision + 1,
         state = CASE WHEN state IN ('due', 'unclear') THEN 'draft' ELSE state END, problem = 'Someone named in it was erased. Look at it again before you send it.' WHERE id = ${row.id}`);
   }
 }

@@ -32,6 +32,9 @@ export const outgoing = pgTable(
     bcc: jsonb().$type<PersonOfEmail[]>().notNull().default([]),
     subject: text().notNull().default(''),
     html: text().notNull().default(''),
+    /** What is quoted of the answered email, as HTML; sent along below the text where its writer keeps it. */
+    quote: text().notNull().default(''),
+    withQuote: boolean().notNull().default(true),
     filingHow: text().notNull().default('rules'),
     filingRecords: jsonb().$type<{ kind: string; id: number }[]>().notNull().default([]),
     /** The email that it answers or forwards. */

@@ -1,0 +1,208 @@
+import type { Outgoing } from '@fulvet/contract';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { lazy, Suspense, useState } from 'react';
+import { answersOf } from '../api/asked';
+import { call } from '../api/call';
+import { useRefreshAll } from '../api/queries';
+import { Button, Trouble, Waiting } from '../parts/basics';
+import { DatePicker } from '../parts/DatePicker';
+import { exactMoment } from '../parts/Moment';
+import { useNotice } from '../parts/Notices';
+import { Option, Select } from '../parts/Select';
+import { FilingMargin } from './FilingMargin';
+import { Quote } from './Quote';
+import { useOutgoing, useSenders } from './queries';
+import { Recipients } from './Recipients';
+import { useDraft } from './useDraft';
+import type { Draft } from './useDraft';
+import { composer as words } from './words';
+
+const TextEditor = lazy(() => import('./TextEditor'));
+const clock = new Intl.DateTimeFormat(undefined, { hour: '2-digit', minute: '2-digit' });
+
+interface Props {
+  id: number;
+  /** It is sent or discarded: there is nothing to write any more. */
+  onGone: () => void;
+  /** It is a draft again. */
+  onBack: (id: number) => void;
+}
+
+/** One email that is being written: its text at the left, how it will be filed at the right. */
+export function Composer({ id, onGone, onBack }: Props) {
+  const outgoing = useOutgoing(id);
+  if (outgoing.isError) return <Trouble error={outgoing.error} />;
+  if (!outgoing.data) return <Waiting what={words.openingTheDraft} />;
+  return <Loaded key={id} first={outgoing.data} onGone={onGone} onBack={onBack} />;
+}
+
+function Loaded({ first, onGone, onBack }: { first: Outgoing } & Omit<Props, 'id'>) {
+  const draft = useDraft(first);
+  const { content, change } = draft;
+  const send = useSend(draft, onGone, onBack);
+  const [hasCopies, setHasCopies] = useState(content.cc.length + content.bcc.length > 0);
+  const [record] = content.filing.records;
+  const recordKey = record && `${record.kind}:${record.id}`;
+  const senders = useSenders().data?.senders ?? [];
+  return (
+    <form
+      noValidate
+      aria-label={content.subject || words.newEmail}
+      className="grid min-h-0 grow grid-rows-[minmax(0,1fr)] gap-x-5 overflow-y-auto px-4 pt-1 pb-2 lg:grid-cols-[minmax(0,1fr)_clamp(11rem,26%,16rem)] lg:overflow-hidden"
+      onSubmit={(event) => event.preventDefault()}
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event) => {
+        if (event.dataTransfer.files.length === 0) return;
+        event.preventDefault();
+        draft.attach([...event.dataTransfer.files]);
+      }}
+    >
+      <div className="flex min-h-0 min-w-0 flex-col">
+        {senders.length > 1 && (
+          <div className="flex items-center gap-2 border-b border-line py-1">
+            <span className="w-14 shrink-0 text-sm text-muted">{words.from}</span>
+            <Select aria-label={words.from} fit="words" value={content.mailboxId} onValue={(value) => change({ mailboxId: Number(value) })}>
+              {senders.map(({ mailboxId, address }) => (
+                <Option key={mailboxId} value={mailboxId}>
+                  {address}
+                </Option>
+              ))}
+            </Select>
+          </div>
+        )}
+        <Recipients
+          label={words.to}
+          people={content.to}
+          record={recordKey}
+          isFocused={content.to.length === 0}
+          onPeople={(to) => change({ to })}
+        />
+        {hasCopies ? (
+          <>
+            <Recipients label={words.cc} people={content.cc} record={recordKey} onPeople={(cc) => change({ cc })} />
+            <Recipients label={words.bcc} people={content.bcc} record={recordKey} onPeople={(bcc) => change({ bcc })} />
+          </>
+        ) : null}
+        <div className="flex items-center gap-2 border-b border-line py-1">
+          <label htmlFor={`subject-${first.id}`} className="w-14 shrink-0 text-sm text-muted">
+            {words.subject}
+          </label>
+          <input
+            id={`subject-${first.id}`}
+            className="min-h-7 min-w-0 grow bg-transparent outline-none"
+            maxLength={998}
+            value={content.subject}
+            onChange={(event) => change({ subject: event.target.value })}
+          />
+          {!hasCopies && (
+            <button
+              type="button"
+              className="min-h-7 text-sm whitespace-nowrap text-spruce hover:underline"
+              onClick={() => setHasCopies(true)}
+            >
+              {words.addCcAndBcc}
+            </button>
+          )}
+        </div>
+        <Suspense fallback={<Waiting what={words.openingTheDraft} />}>
+          <TextEditor html={content.html} isFocused={content.to.length > 0} onHtml={(html) => change({ html })} onSend={() => send.now()} />
+        </Suspense>
+        {draft.stored.quote !== '' && (
+          <Quote html={draft.stored.quote} isSent={content.withQuote} onSent={(withQuote) => change({ withQuote })} />
+        )}
+        <Trouble error={send.error ?? draft.error} />
+        <SendBar draft={draft} send={send} />
+      </div>
+      <FilingMargin draft={draft} />
+    </form>
+  );
+}
+
+interface Send {
+  now: (at?: string) => void;
+  discard: () => void;
+  pending: boolean;
+  error: Error | null;
+}
+
+function useSend(draft: Draft, onGone: () => void, onBack: (id: number) => void): Send {
+  const client = useQueryClient();
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const { id } = draft.stored;
+  const takeBack = async (): Promise<void> => {
+    await call('takeBackOutgoing', { id });
+    await client.invalidateQueries(answersOf('getOutgoing', 'listOutgoing'));
+    onBack(id);
+    notice(words.takenBack);
+  };
+  const sending = useMutation({
+    mutationFn: async (at: string | null) => {
+      const { revision } = await draft.flush();
+      return call('sendOutgoing', { id, body: { revision, at } });
+    },
+    onSuccess: async ({ dueAt }, at) => {
+      onGone();
+      await client.invalidateQueries(answersOf('getOutgoing', 'listOutgoing'));
+      notice(at === null ? words.sentInSeconds : words.sentAt(exactMoment(dueAt ?? at)), { label: words.takeBack, run: takeBack });
+    },
+  });
+  const discarding = useMutation({
+    mutationFn: async () => {
+      await draft.flush().catch(() => undefined);
+      return call('discardOutgoing', { id });
+    },
+    onSuccess: async () => {
+      onGone();
+      await refresh();
+      notice(words.discarded);
+    },
+  });
+  return {
+    now: (at) => sending.mutate(at ?? null),
+    discard: () => discarding.mutate(),
+    pending: sending.isPending || discarding.isPending,
+    error: sending.error ?? discarding.error,
+  };
+}
+
+function SendBar({ draft, send }: { draft: Draft; send: Send }) {
+  const [isLater, setIsLater] = useState(false);
+  const [day, setDay] = useState('');
+  const [time, setTime] = useState('08:00');
+  const at = new Date(`${day}T${time}`);
+  const isAhead = at.getTime() > Date.now();
+  return (
+    <div className="flex flex-wrap items-center gap-2 border-t border-line pt-2">
+      {isLater ? (
+        <>
+          <DatePicker label={words.day} empty={words.day} fit="words" value={day} onValue={setDay} />
+          <input
+            type="time"
+            aria-label={words.time}
+            className="min-h-8 rounded border border-line bg-raised px-2"
+            value={time}
+            onChange={(event) => setTime(event.target.value)}
+          />
+          <Button kind="main" disabled={!isAhead || send.pending} onClick={() => send.now(at.toISOString())}>
+            {words.sendAt}
+          </Button>
+          {day !== '' && !isAhead && <span className="text-sm text-brick">{words.chooseALaterTime}</span>}
+        </>
+      ) : (
+        <>
+          <Button kind="main" disabled={send.pending} onClick={() => send.now()}>
+            {words.sendEmail}
+          </Button>
+          <Button onClick={() => setIsLater(true)}>{words.sendLater}</Button>
+        </>
+      )}
+      <Button kind="quiet" disabled={send.pending} onClick={send.discard}>
+        {words.discardDraft}
+      </Button>
+      <span className="ml-auto text-sm text-muted" role="status">
+        {draft.error ? words.notSaved : draft.isSaved ? draft.savedAt && words.saved(clock.format(draft.savedAt)) : words.saving}
+      </span>
+    </div>
+  );
+}

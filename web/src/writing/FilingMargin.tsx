@@ -1,0 +1,125 @@
+import type { Outgoing } from '@fulvet/contract';
+import { Paperclip, X } from 'lucide-react';
+import { useRef } from 'react';
+import type { ReactNode } from 'react';
+import { KIND_LABELS } from '../parts/people';
+import { bytes } from '../parts/numbers';
+import { RecordPicker } from '../parts/RecordPicker';
+import { Option, Select } from '../parts/Select';
+import { useOutgoingPreview } from './queries';
+import type { Draft } from './useDraft';
+import { filing as words } from './words';
+
+/** How the email will be filed and what may be overlooked, before it is sent; and its files. */
+export function FilingMargin({ draft }: { draft: Draft }) {
+  const { content, stored } = draft;
+  const preview = useOutgoingPreview(stored.id, stored.revision).data;
+  const { how, records } = content.filing;
+  const choose = (next: Partial<Outgoing['filing']>): void => draft.change({ filing: { ...content.filing, ...next } });
+  return (
+    <div className="space-y-3 overflow-y-auto text-sm">
+      <section aria-label={words.howItWillBeFiled}>
+        <h3 className="mb-1">{words.howItWillBeFiled}</h3>
+        <Select aria-label={words.howItWillBeFiled} value={how} onValue={(value) => choose({ how: value as Outgoing['filing']['how'] })}>
+          <Option value="rules">{words.asTheRulesSay}</Option>
+          <Option value="records">{words.underChosenRecords}</Option>
+          <Option value="none">{words.doNotFile}</Option>
+        </Select>
+        {how === 'records' && (
+          <ul className="mt-1.5">
+            {records.map((record) => (
+              <li key={`${record.kind}${record.id}`} className="flex items-center gap-1">
+                <span className="min-w-0 grow truncate">
+                  {record.name} <span className="text-muted">{KIND_LABELS[record.kind].one.toLowerCase()}</span>
+                </span>
+                <Remove
+                  label={words.removeRecord(record.name)}
+                  onClick={() => choose({ records: records.filter((it) => it !== record) })}
+                />
+              </li>
+            ))}
+            <li>
+              <RecordPicker
+                label={words.addARecord}
+                onPick={(picked) =>
+                  !records.some((it) => it.kind === picked.kind && it.id === picked.id) && choose({ records: [...records, picked] })
+                }
+              >
+                <button type="button" className="min-h-7 text-spruce hover:underline">
+                  {words.addARecord}
+                </button>
+              </RecordPicker>
+            </li>
+          </ul>
+        )}
+        {preview && (
+          <p className="mt-1.5 text-muted" role="status">
+            {preview.sentence}
+          </p>
+        )}
+      </section>
+      {preview && preview.warnings.length > 0 && (
+        <section aria-label={words.beforeYouSend}>
+          <h3 className="mb-1">{words.beforeYouSend}</h3>
+          <ul className="space-y-1">
+            {preview.warnings.map(({ code, text }) => (
+              <li key={code + text} className="border-l-2 border-ochre pl-2 wrap-anywhere">
+                {text}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <Files draft={draft} />
+    </div>
+  );
+}
+
+function Files({ draft }: { draft: Draft }) {
+  const { stored, attaching } = draft;
+  const input = useRef<HTMLInputElement>(null);
+  return (
+    <section aria-label={words.files}>
+      <h3 className="mb-1">{words.files}</h3>
+      <ul>
+        {stored.files.map((file) => (
+          <li key={file.id} className="flex items-center gap-1">
+            <span className="min-w-0 grow truncate">
+              {file.name} <span className="text-muted">{bytes(file.size)}</span>
+            </span>
+            <Remove label={words.removeFile(file.name)} onClick={() => draft.removeFile(file.id)} />
+          </li>
+        ))}
+      </ul>
+      {attaching !== null && <p className="text-muted">{words.attaching(attaching)}</p>}
+      <button type="button" className="flex min-h-7 items-center gap-1 text-spruce hover:underline" onClick={() => input.current?.click()}>
+        <Paperclip size={13} /> {words.attachFiles}
+      </button>
+      <span className="text-muted">{words.dropFilesHere}</span>
+      <input
+        ref={input}
+        type="file"
+        multiple
+        hidden
+        aria-label={words.attachFiles}
+        onChange={(event) => {
+          draft.attach([...(event.target.files ?? [])]);
+          event.target.value = '';
+        }}
+      />
+    </section>
+  );
+}
+
+function Remove({ label, onClick }: { label: string; onClick: () => void }): ReactNode {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      className="flex size-7 shrink-0 items-center justify-center text-muted hover:text-brick"
+      onClick={onClick}
+    >
+      <X size={13} />
+    </button>
+  );
+}

@@ -1,0 +1,103 @@
+import { counted } from '../parts/numbers';
+
+/** The texts of these screens, by the file that shows them. Places in braces are filled by `filled`. */
+
+export const composer = {
+  newEmail: 'New email',
+  writeAnEmail: 'Write an email',
+  from: 'From',
+  to: 'To',
+  cc: 'Cc',
+  bcc: 'Bcc',
+  addCcAndBcc: 'Cc, Bcc',
+  subject: 'Subject',
+  text: 'Text',
+  sendEmail: 'Send email',
+  sendLater: 'Send later …',
+  sendAt: 'Send at this time',
+  day: 'Day',
+  time: 'Time',
+  discardDraft: 'Discard draft',
+  saving: 'Saving …',
+  saved: (time: string) => `Draft saved ${time}`,
+  notSaved: 'Not saved',
+  sentInSeconds: 'Your email is sent in 10 seconds.',
+  sentAt: (when: string) => `Your email will be sent ${when}.`,
+  takeBack: 'Take back',
+  takenBack: 'Your email is a draft again.',
+  discarded: 'The draft is discarded.',
+  openingTheDraft: 'Opening the draft',
+  chooseALaterTime: 'Choose a time that is still to come.',
+} as const;
+
+export const tray = {
+  openEmails: 'Emails that you write',
+  foldTheTray: 'Fold',
+  close: (subject: string) => `Close ${subject}; the draft is kept`,
+} as const;
+
+export const editor = {
+  bold: 'Bold',
+  italic: 'Italic',
+  list: 'List',
+  numberedList: 'Numbered list',
+  formatting: 'Formatting',
+  showQuotedText: 'Show quoted text',
+  hideQuotedText: 'Hide quoted text',
+  sendQuotedText: 'Send it along',
+} as const;
+
+export const recipientsField = {
+  addAPerson: (label: string) => `${label}: add a person`,
+  remove: (address: string) => `Remove ${address}`,
+  nameOrAddress: 'Name or address',
+  noSuchAddress: 'Type a whole address, such as ida@harbour.example.',
+} as const;
+
+export const filing = {
+  howItWillBeFiled: 'How it will be filed',
+  asTheRulesSay: 'As the rules say',
+  underChosenRecords: 'Under records that you choose',
+  doNotFile: 'Do not file it',
+  addARecord: 'Add a record',
+  removeRecord: (name: string) => `Remove ${name}`,
+  beforeYouSend: 'Before you send',
+  files: 'Files',
+  attachFiles: 'Attach files',
+  dropFilesHere: 'or drop them on the email',
+  removeFile: (name: string) => `Remove ${name}`,
+  attaching: (name: string) => `Attaching ${name} …`,
+} as const;
+
+export const outgoingPage = {
+  outgoing: 'Outgoing',
+  emailsThatYouWrite: 'Emails that you write or have sent from here. Only you see this list.',
+  noEmailYet: 'No email yet',
+  writeOneFromARecord: 'Write from a record, answer an email in its decision panel, or start here.',
+  state: 'State',
+  subject: 'Subject',
+  when: 'When',
+  states: {
+    draft: 'Draft',
+    due: 'Waits for its time',
+    'handing over': 'Being sent',
+    sent: 'Sent',
+    refused: 'Not sent',
+    bounced: 'Came back',
+    unclear: 'Unclear whether it was sent',
+  },
+  openDraft: 'Open draft',
+  takeBack: 'Take back',
+  itWasSent: 'It was sent',
+  itWasNotSent: 'It was not sent',
+  removeFromList: 'Remove from list',
+  showEmail: 'Show email',
+  emailsNeedYou: (many: number) => `${counted(many, 'email')} ${many === 1 ? 'needs' : 'need'} you`,
+} as const;
+
+export const writeButtons = {
+  answer: 'Answer',
+  answerAll: 'Answer all',
+  forward: 'Forward',
+  writeEmail: 'Write email',
+} as const;
