@@ -1,12 +1,9 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
-import type { Page } from 'puppeteer-core';
 import { PAGES } from '../../web/src/frame/pages';
 import type { Stage } from './browser';
 import { openStage, signInAs } from './browser';
+import { violations } from './testing/violations';
 
-const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 /** Pages by their paths; where a path has parameters, one of each kind. */
 const PATHS = [
   ...Object.values(PAGES)
@@ -28,18 +25,6 @@ beforeAll(async () => {
   await signInAs(stage.page, stage.server.url, 'hedda.quillmere@quillmere.example');
 }, 240_000);
 afterAll(() => stage.close());
-
-/** What axe finds wrong on the page: rule, and the first element concerned. */
-async function violations(page: Page): Promise<string[]> {
-  await page.evaluate(AXE);
-  return page.evaluate(async () => {
-    const { axe } = globalThis as unknown as {
-      axe: { run: (where: Document, options: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
-    };
-    const found = await axe.run(document, { resultTypes: ['violations'] });
-    return found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html.slice(0, 160) ?? ''}`);
-  });
-}
 
 /** The dark theme has the same marks in other colours: pages that have all of them. */
 const IN_DARK = ['/', '/match', '/records/account/1', '/all-mail?decision=12'];

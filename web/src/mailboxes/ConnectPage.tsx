@@ -33,7 +33,7 @@ export default function ConnectPage({ user }: { user: User }) {
       <Trouble error={mailbox.error} />
       {id === null && <NewMailbox user={user} />}
       {mailbox.data && <Connecting key={mailbox.data.id} mailbox={mailbox.data} />}
-      <p className="mt-8 max-w-prose text-sm text-muted">{words.fulvetOnlyReadsNo}</p>
+      <p className="mt-8 max-w-prose text-sm text-muted">{words.fulvetChangesNoFlag}</p>
     </Page>
   );
 }

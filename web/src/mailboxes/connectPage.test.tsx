@@ -145,7 +145,7 @@ describe('connecting a mailbox', () => {
   test('reads nothing before every check has passed', async () => {
     openPage('/mailboxes/connect/7', answers());
     await screen.findByText('Available when every check has passed: folders, how far back, and who may see the mail.');
-    expect(screen.getByText(/Fulvet only reads: no flag, no folder and no email in the mailbox is changed/)).toBeTruthy();
+    expect(screen.getByText(/Fulvet changes no flag, no folder and no email in the mailbox/)).toBeTruthy();
   });
 
   test('of a mailbox that is gone says so', async () => {

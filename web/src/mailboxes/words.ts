@@ -42,9 +42,9 @@ export const connectManyPage = {
 
 export const connectPage = {
   connect: 'Connect {address}',
-  fulvetReadsAMailbox: 'Fulvet reads a mailbox over IMAP. It changes nothing in it.',
-  fulvetOnlyReadsNo:
-    'Fulvet only reads: no flag, no folder and no email in the mailbox is changed. The password is encrypted with a key that is kept outside the database, and is never shown again.',
+  fulvetReadsAMailbox: 'Fulvet reads a mailbox over IMAP. It adds only copies of emails that you send from Fulvet.',
+  fulvetChangesNoFlag:
+    'Fulvet changes no flag, no folder and no email in the mailbox. Of an email that you send from Fulvet, a copy is put into its sent folder. The password is encrypted with a key that is kept outside the database, and is never shown again.',
   aPersonsOwn: 'A person’s own',
   aSharedAddressAnswered: 'A shared address, answered by several members',
   forFilingMailSent: 'For filing: mail sent or forwarded to it is filed under the record that the address names',
@@ -223,9 +223,9 @@ export const mailboxSettings = {
   itsMailIsSeen: 'Its mail is seen by {whoSees}.',
   marking: 'Marking',
   areNotMarked: 'are not marked',
-  nothingIsEverChanged: 'Nothing is ever changed in the mailbox.',
+  nothingIsEverChanged: 'Nothing in the mailbox is changed. Only copies of emails that you send from Fulvet are added.',
   getTheKeywordFulvet: 'get the keyword Fulvet-filed',
-  thisIsTheOnly: 'This is the only thing Fulvet writes there. Any mail program can show it.',
+  thisIsTheOnly: 'Beside copies of emails sent from Fulvet, this is all that it writes there. Any mail program can show it.',
   emailsThatAreFiled: 'Emails that are filed {marking} in the mailbox.',
   aMailboxFolderCan: 'A mailbox folder can be linked to a record: emails moved there, in any mail program, are filed under it.',
   otherAddressesOfThe: 'Other addresses of the same person',
@@ -246,7 +246,7 @@ export const mailboxesPage = {
   connectManyFromA: 'Connect many from a list',
   connectMyMailbox: 'Connect my mailbox',
   noMailboxYet: 'No mailbox yet',
-  connectAMailboxOr: 'Connect a mailbox, or drop a mailbox file below. Fulvet changes nothing in any mailbox.',
+  connectAMailboxOr: 'Connect a mailbox, or drop a mailbox file below. Reading changes nothing in any mailbox.',
   fromAFile: 'From a file',
   beingReadEmailTo: (at: number, backlog: number) => `${at} being read, ${counted(backlog, 'email')} to go`,
   inTroubleFulvetIs: (at: number) => `${at} in trouble, Fulvet is trying again`,

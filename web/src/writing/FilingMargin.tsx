@@ -17,7 +17,7 @@ export function FilingMargin({ draft }: { draft: Draft }) {
   const { how, records } = content.filing;
   const choose = (next: Partial<Outgoing['filing']>): void => draft.change({ filing: { ...content.filing, ...next } });
   return (
-    <div className="space-y-3 overflow-y-auto text-sm">
+    <div className="mt-3 space-y-3 overflow-y-auto text-sm lg:mt-0">
       <section aria-label={words.howItWillBeFiled}>
         <h3 className="mb-1">{words.howItWillBeFiled}</h3>
         <Select aria-label={words.howItWillBeFiled} value={how} onValue={(value) => choose({ how: value as Outgoing['filing']['how'] })}>

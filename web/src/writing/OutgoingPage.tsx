@@ -14,8 +14,9 @@ import { common } from '../parts/words';
 import { openDraft } from './openDrafts';
 import { useOutgoingList } from './queries';
 import { WriteButton } from './WriteButtons';
-import { composer, outgoingPage as words } from './words';
+import { composer, outgoingPage as words, sendingStates } from './words';
 
+const dueTime = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 const NEEDS: ReadonlySet<OutgoingRow['state']> = new Set(['unclear', 'refused', 'bounced']);
 
 /** Emails that the reader writes or has sent from here, what needs them first. */
@@ -80,7 +81,7 @@ function Subject({ email: { subject, to } }: { email: OutgoingRow }) {
 function State({ email: { state, problem } }: { email: OutgoingRow }) {
   return (
     <span className="block min-w-0 py-1">
-      <span className={clsx('block', NEEDS.has(state) && 'font-medium text-ochre')}>{words.states[state]}</span>
+      <span className={clsx('block', NEEDS.has(state) && 'font-medium text-ochre')}>{sendingStates[state]}</span>
       {problem !== '' && <span className="block text-sm wrap-anywhere text-muted">{problem}</span>}
     </span>
   );
@@ -89,9 +90,9 @@ function State({ email: { state, problem } }: { email: OutgoingRow }) {
 function When({ email: { state, dueAt, sentAt, changedAt } }: { email: OutgoingRow }) {
   if (state === 'due' && dueAt !== null)
     return (
-      <span className="block py-1" title={exactMoment(dueAt)}>
-        {exactMoment(dueAt).replace(/ at .*/, '')}
-      </span>
+      <time className="tabular block py-1" dateTime={dueAt} title={exactMoment(dueAt)}>
+        {dueTime.format(new Date(dueAt))}
+      </time>
     );
   return <Moment at={sentAt ?? changedAt} className="tabular block py-1 whitespace-nowrap text-muted" />;
 }
@@ -107,12 +108,17 @@ function Acts({ email, user }: { email: OutgoingRow; user: User }) {
     onSuccess: () => refresh(),
     onError: (error) => notice(error.message),
   });
+  const takeBack = async (): Promise<void> => {
+    await call('takeBackOutgoing', { id });
+    openDraft(user.id, id);
+    notice(composer.takenBack);
+  };
   const settle = (wasSent: boolean): void => act.mutate(() => call('settleOutgoing', { id, body: { wasSent } }));
   return (
     <span className="flex flex-wrap justify-end gap-1.5 py-1">
       {(state === 'draft' || state === 'refused') && <Button onClick={() => openDraft(user.id, id)}>{words.openDraft}</Button>}
       {state === 'due' && (
-        <Button disabled={act.isPending} onClick={() => act.mutate(() => call('takeBackOutgoing', { id }))}>
+        <Button disabled={act.isPending} onClick={() => act.mutate(takeBack)}>
           {words.takeBack}
         </Button>
       )}

@@ -48,7 +48,7 @@ export function Recipients({
     return true;
   };
   return (
-    <Command shouldFilter={false} label={words.addAPerson(label)} className="relative flex items-baseline gap-2 border-b border-line py-1">
+    <Command shouldFilter={false} label={label} className="relative flex items-baseline gap-2 border-b border-line py-1">
       <span className="w-14 shrink-0 text-sm text-muted">{label}</span>
       <div className="flex min-w-0 grow flex-wrap items-center gap-1">
         {people.map((person) => (
@@ -106,11 +106,11 @@ export function Recipients({
       )}
       <Command.List
         label={words.addAPerson(label)}
-        className="absolute top-full left-16 z-20 max-h-56 w-96 max-w-[80vw] overflow-y-auto rounded border border-line bg-raised shadow-xl empty:hidden"
+        className="absolute top-full right-0 left-16 z-20 max-h-56 max-w-96 overflow-y-auto rounded border border-line bg-raised shadow-xl empty:hidden"
         hidden={offered.length === 0}
       >
         {offered.map((person) => (
-          <Offered key={person.address} person={person} onChoose={() => add([person])} />
+          <Offered key={person.address} person={person} onChoose={() => add([{ name: person.name, address: person.address }])} />
         ))}
       </Command.List>
     </Command>

@@ -77,15 +77,6 @@ export const outgoingPage = {
   state: 'State',
   subject: 'Subject',
   when: 'When',
-  states: {
-    draft: 'Draft',
-    due: 'Waits for its time',
-    'handing over': 'Being sent',
-    sent: 'Sent',
-    refused: 'Not sent',
-    bounced: 'Came back',
-    unclear: 'Unclear whether it was sent',
-  },
   openDraft: 'Open draft',
   takeBack: 'Take back',
   itWasSent: 'It was sent',
@@ -93,6 +84,16 @@ export const outgoingPage = {
   removeFromList: 'Remove from list',
   showEmail: 'Show email',
   emailsNeedYou: (many: number) => `${counted(many, 'email')} ${many === 1 ? 'needs' : 'need'} you`,
+} as const;
+
+export const sendingStates = {
+  draft: 'Draft',
+  due: 'Waits for its time',
+  'handing over': 'Being sent',
+  sent: 'Sent',
+  refused: 'Not sent',
+  bounced: 'Came back',
+  unclear: 'Unclear whether it was sent',
 } as const;
 
 export const writeButtons = {

@@ -1,0 +1,149 @@
+import { startMailhost } from '@fulvet/mailhost';
+import type { Mailhost } from '@fulvet/mailhost';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { connect, inStep, MAIL_PASSWORD, mailOptions, putMail, until } from '../../server/src/testing/mailboxTools';
+import { routeTo } from '../../server/src/testing/routeTo';
+import type { Crew } from '../../server/src/testing/testServer';
+import { changeRulebook, owner, PASSWORD, setUpCrew } from '../../server/src/testing/testServer';
+import type { Stage } from './browser';
+import { openStage, press, seen, signInAs } from './browser';
+import { violations } from './testing/violations';
+
+const REP = 'rep@quillmere.example';
+let mailhost: Mailhost;
+let stage: Stage;
+let crew: Crew;
+let contactId = 0;
+
+beforeAll(async () => {
+  mailhost = await startMailhost();
+  stage = await openStage({ demo: false, server: await mailOptions(mailhost) });
+  const { server } = stage;
+  crew = await setUpCrew(server);
+  await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'everyone'));
+  await server.call(routeTo('importRecords', { kind: 'contact' }), {
+    token: crew.tokens.admin,
+    body: { text: 'name,emails\nIda Brandt,ida@harbour.example\nTove Lund,tove@morland.example\n' },
+  });
+  mailhost.store.addAccount(REP, MAIL_PASSWORD);
+  putMail(mailhost, REP, {
+    id: 'q@harbour.example',
+    from: 'Ida Brandt <ida@harbour.example>',
+    to: REP,
+    subject: 'Gauge at quay 4',
+    text: 'When?',
+  });
+  const connected = { mailhost, server, close: () => Promise.resolve() };
+  await inStep(connected, crew.tokens.rep, await connect(connected, { token: crew.tokens.rep, address: REP }));
+  const [contact] = await owner(server.ownerUrl, `SELECT id FROM contacts WHERE name = 'Ida Brandt'`);
+  contactId = Number(contact?.id);
+  await signInAs(stage.page, server.url, REP, PASSWORD);
+}, 240_000);
+afterAll(async () => {
+  await stage.close();
+  await mailhost.stop();
+});
+
+/** What can be taken back goes out now. */
+async function hurry(): Promise<void> {
+  const { ownerUrl } = stage.server;
+  await until(
+    () => owner(ownerUrl, `UPDATE outgoing SET due_at = now() WHERE state = 'due' RETURNING id`),
+    (rows) => rows.length > 0,
+  );
+  await owner(ownerUrl, `SELECT pg_notify('fulvet_changes', '{"kind":"work","queue":"outgoing"}')`);
+}
+
+const received = (subject: string) =>
+  until(
+    () => Promise.resolve(mailhost.delivery.outside.filter((mail) => mail.subject === subject)),
+    (mails) => mails.length > 0,
+  );
+
+/** Puts the keyboard on a control, as Tab does. */
+const reach = (selector: string): Promise<void> =>
+  stage.page
+    .locator(selector)
+    .setTimeout(10_000)
+    .waitHandle()
+    .then((found) => found.evaluate((element) => (element as HTMLElement).focus()));
+
+describe('a rep writes without the mouse', () => {
+  test('from a record: people are offered, the filing is said before, and the email is on the history at once', async () => {
+    const { page, server } = stage;
+    await page.goto(`${server.url}/records/contact/${contactId}`);
+    await reach('::-p-aria(Write email)');
+    await page.keyboard.press('Enter');
+    await page.waitForSelector('form [aria-label=Text]');
+    await reach('form input[aria-label=To]');
+    await page.keyboard.type('tov');
+    await seen(page, 'tove@morland.example');
+    await page.keyboard.press('Enter');
+    await reach('form input[id^=subject]');
+    await page.keyboard.type('A second gauge');
+    await page.keyboard.press('Tab');
+    await reach('form [aria-label=Text]');
+    await page.keyboard.type('Dear Ida, it is attached.');
+    await seen(page, 'It will be filed under Ida Brandt, Tove Lund.');
+    await seen(page, 'tove@morland.example is at morland.example, the others at harbour.example.');
+    await seen(page, 'Your text mentions a file, and none is attached.');
+    expect(await violations(page)).toEqual([]);
+    await page.keyboard.down('Control');
+    await page.keyboard.press('Enter');
+    await page.keyboard.up('Control');
+    await seen(page, 'Your email is sent in 10 seconds.');
+    await hurry();
+    const mails = await received('A second gauge');
+    expect(mails.map(({ to }) => to).sort()).toEqual(['ida@harbour.example', 'tove@morland.example']);
+    expect(mails[0]?.text).toContain('Dear Ida, it is attached.');
+    await seen(page, /A second gauge[\s\S]*Dear Ida, it is attached/);
+  });
+
+  test('a draft outlives loading the page and signing in again, and a second one opens beside it', async () => {
+    const { page, server } = stage;
+    await page.goto(`${server.url}/all-mail?text=Gauge+at+quay+4`);
+    await page.waitForSelector('[role=grid] [role=row]');
+    await page.focus('[role=grid]');
+    await page.keyboard.press('Enter');
+    await reach('::-p-aria(Answer)');
+    await page.keyboard.press('Enter');
+    await page.waitForFunction(() => document.activeElement?.getAttribute('aria-label') === 'Text');
+    await page.keyboard.type('Next week.');
+    await seen(page, /Draft saved/);
+    await page.goto(`${server.url}/outgoing`);
+    await seen(page, 'Next week.');
+    await press(page, 'Write email');
+    await page.waitForFunction(() => document.querySelectorAll('[aria-label="Emails that you write"] [aria-expanded]').length === 2);
+    await seen(page, 'New email');
+  });
+
+  test('an answer is taken back, sent, and stands in the conversation', async () => {
+    const { page, server } = stage;
+    await page.goto(`${server.url}/outgoing`);
+    await page
+      .locator('[aria-label="Emails that you write"] button[aria-expanded]:not([aria-label])')
+      .filter((tab) => tab.textContent === 'Re: Gauge at quay 4')
+      .click();
+    await seen(page, 'Next week.');
+    await press(page, 'Send email');
+    await seen(page, 'Your email is sent in 10 seconds.');
+    await seen(page, 'Waits for its time');
+    await page.locator('::-p-aria([name="Take back"][role="button"])').click();
+    await seen(page, 'Your email is a draft again.');
+    await seen(page, 'Next week.');
+    await press(page, 'Send email');
+    await hurry();
+    const [mail, ...more] = await received('Re: Gauge at quay 4');
+    expect(more).toEqual([]);
+    expect(mail?.text).toMatch(/Next week\.[\s\S]*> When\?/);
+    const rows = await until(
+      () =>
+        owner(
+          server.ownerUrl,
+          `SELECT count(*)::int AS emails FROM emails WHERE conversation_id = (SELECT conversation_id FROM emails WHERE message_id = 'q@harbour.example')`,
+        ),
+      ([row]) => row?.emails === 2,
+    );
+    expect(rows).toEqual([{ emails: 2 }]);
+  });
+});
