@@ -27,6 +27,8 @@ export interface RouteShape {
   maxBody?: number;
   /** JSON response; a media type for anything else. */
   response: z.ZodType | { mediaType: string };
+  /** It sends emails in the name of the caller: an access token needs the scope for that. */
+  sends?: true;
   /** Further error codes that this route answers with. */
   errors?: readonly string[];
 }

@@ -37,8 +37,8 @@ export const setupRequest = z.strictObject({
 });
 
 export const tokenScope = z
-  .enum(['read', 'write', 'admin'])
-  .describe('read: get. write: change too. admin: what administrators alone may, too.');
+  .enum(['read', 'write', 'admin', 'send'])
+  .describe('read: get. write: change too. admin: what administrators alone may, too. send: send emails in the name of the member.');
 
 export type TokenScope = z.infer<typeof tokenScope>;
 

@@ -130,7 +130,7 @@ export const signInRoutes = {
     summary: 'Create an access token, from a signed-in session; it is shown once',
     body: z.strictObject({
       name: z.string().trim().min(1).max(100),
-      scopes: z.array(tokenScope).min(1, { message: 'says what it may do' }).max(3).default(['read', 'write', 'admin']),
+      scopes: z.array(tokenScope).min(1, { message: 'says what it may do' }).max(4).default(['read', 'write', 'admin']),
       days: z.number().int().min(1).max(3650).nullable().default(null).describe('How long it is good; null: until revoked.'),
       password: z.string().min(1).max(200).describe('Your password.'),
     }),

@@ -103,6 +103,7 @@ export const writingRoutes = {
     method: 'post',
     path: '/outgoing/{id}/send',
     access: EDITORS,
+    sends: true,
     summary: 'Send a draft, after the seconds in which it can be taken back, or at a time',
     params: idParam,
     body: z.strictObject({
@@ -130,5 +131,13 @@ export const writingRoutes = {
     body: z.strictObject({ wasSent: z.boolean() }),
     response: outgoing,
     errors: ['not-unclear'],
+  },
+  endReminder: {
+    method: 'post',
+    path: '/outgoing/{id}/end-reminder',
+    access: EDITORS,
+    summary: 'Be reminded of an email no more',
+    params: idParam,
+    response: outgoing,
   },
 } as const satisfies Record<string, RouteShape>;

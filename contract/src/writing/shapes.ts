@@ -23,6 +23,14 @@ export const filingChoice = z
   .enum(['rules', 'records', 'none'])
   .describe('rules: as the rulebook files it. records: under the chosen records, and as the rulebook files it. none: under no record.');
 
+const remindDays = z
+  .number()
+  .int()
+  .min(1)
+  .max(365)
+  .nullable()
+  .describe('After so many days without an answer its writer is reminded; null: never.');
+
 const MOST_RECIPIENTS = 100;
 const LONGEST_HTML = 400_000;
 
@@ -48,6 +56,7 @@ export const outgoingContent = z.strictObject({
   html: z.string().max(LONGEST_HTML).default(''),
   withQuote: z.boolean().default(true).describe('Whether the quoted text is sent along below.'),
   filing: z.strictObject({ how: filingChoice, records: z.array(recordRef).max(20).default([]) }),
+  remindDays: remindDays.default(null),
 });
 
 export type OutgoingContent = z.input<typeof outgoingContent>;
@@ -83,6 +92,7 @@ export const outgoing = outgoingRow.extend({
   filing: z.object({ how: filingChoice, records: z.array(namedRecord) }),
   answers: z.object({ emailId: id, subject: z.string() }).nullable().describe('The email that it answers or forwards.'),
   files: z.array(outgoingFile),
+  remindDays,
 });
 
 export type Outgoing = z.infer<typeof outgoing>;

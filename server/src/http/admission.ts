@@ -97,6 +97,7 @@ async function requireFactor(req: Request, services: Services, user: User): Prom
 function requireScope(route: RouteShape, scopes: readonly TokenScope[]): Refusal | null {
   const needed: TokenScope[] = [route.method === 'get' ? 'read' : 'write'];
   if (route.access !== 'public' && route.access.length === 1 && route.access[0] === 'admin') needed.push('admin');
+  if (route.sends) needed.push('send');
   const missing = needed.filter((value) => !scopes.includes(value) && !(value === 'read' && scopes.includes('write')));
   if (missing.length > 0)
     return new Refusal(

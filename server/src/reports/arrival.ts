@@ -6,6 +6,7 @@ import { sql } from 'drizzle-orm';
 import { isUnanswered } from '../records/unanswered';
 import type { Tx } from '../base/db/database';
 import { isDamaged } from '../emails/damagedSources';
+import { dueReminders } from '../writing/reminders';
 import { recordBeside, recordOfEmail } from './recordOfEmail';
 import { upcomingMeetings } from './upcomingMeetings';
 
@@ -68,6 +69,7 @@ export async function arrivalOf(tx: Tx, user: User): Promise<Arrival> {
     emails: row?.emails ?? 0,
     unanswered: await unanswered(tx, user),
     meetings: await upcomingMeetings(tx, user),
+    reminders: await dueReminders(tx),
   };
 }
 

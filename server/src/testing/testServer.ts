@@ -139,7 +139,7 @@ export async function setUpCrew(server: TestServer): Promise<Crew> {
 }
 
 async function tokenOf(server: TestServer, email: string): Promise<string> {
-  return (await makeToken(server, email)).json.token;
+  return (await makeToken(server, email, { scopes: ['read', 'write', 'send'] })).json.token;
 }
 
 /** Creates an access token as a member does: signed in, with the password. */

@@ -59,7 +59,7 @@ export async function draft(change: object = {}, start: object = {}): Promise<An
 }
 
 export const contentOf = (
-  { revision, mailboxId: from, to, cc, bcc, subject, html, withQuote, filing }: Answer['json'],
+  { revision, mailboxId: from, to, cc, bcc, subject, html, withQuote, remindDays, filing }: Answer['json'],
   change: object,
 ): object => ({
   revision,
@@ -70,6 +70,7 @@ export const contentOf = (
   subject,
   html,
   withQuote,
+  remindDays,
   filing: { how: filing.how, records: filing.records.map(({ kind, id }: { kind: string; id: number }) => ({ kind, id })) },
   ...change,
 });

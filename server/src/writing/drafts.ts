@@ -78,7 +78,7 @@ export function save({ database }: Parts, user: User, id: number, content: z.out
       JSON.stringify(list.map(({ name, address }) => ({ name, address: address.toLowerCase() })));
     await tx.execute(sql`
       UPDATE outgoing SET revision = revision + 1, changed_at = clock_timestamp(), mailbox_id = ${content.mailboxId}, "to" = ${people(content.to)}::jsonb, cc = ${people(content.cc)}::jsonb, bcc = ${people(content.bcc)}::jsonb,
-        subject = ${content.subject.replace(/[\r\n\t]+/g, ' ')}, html = ${cleanHtml(content.html)}, with_quote = ${content.withQuote}, filing_how = ${content.filing.how}, filing_records = ${JSON.stringify(content.filing.records)}::jsonb, problem = '' WHERE id = ${id}`);
+        subject = ${content.subject.replace(/[\r\n\t]+/g, ' ')}, html = ${cleanHtml(content.html)}, with_quote = ${content.withQuote}, remind_days = ${content.remindDays}, filing_how = ${content.filing.how}, filing_records = ${JSON.stringify(content.filing.records)}::jsonb, problem = '' WHERE id = ${id}`);
     return (await outgoingOf(tx, id)) ?? notFound('email');
   });
 }

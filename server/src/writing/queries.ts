@@ -52,6 +52,7 @@ const outgoingRow = listedRow.extend({
   html: z.string(),
   quote: z.string(),
   with_quote: z.boolean(),
+  remind_days: z.number().nullable(),
   filing_how: filingChoice,
   filing_records: json<{ kind: z.infer<typeof recordKind>; id: number }[]>(),
   answers: json<NonNullable<Outgoing['answers']>>().nullable(),
@@ -64,13 +65,14 @@ export async function outgoingOf(tx: Tx, id: number): Promise<Outgoing | null> {
     tx,
     outgoingRow,
     sql`
-    SELECT ${LISTED}, o.revision, o.mailbox_id, o.cc, o.bcc, o.html, o.quote, o.with_quote, o.filing_how, o.filing_records,
+    SELECT ${LISTED}, o.revision, o.mailbox_id, o.cc, o.bcc, o.html, o.quote, o.with_quote, o.remind_days, o.filing_how, o.filing_records,
       (SELECT json_build_object('emailId', e.id, 'subject', coalesce(c.subject, '')) FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = o.answers_id) AS answers,
       coalesce((SELECT json_agg(json_build_object('id', f.id, 'name', f.name, 'type', f.type, 'size', f.size) ORDER BY f.id) FROM outgoing_files f WHERE f.outgoing_id = o.id), '[]'::json) AS files
     FROM outgoing o JOIN mailboxes m ON m.id = o.mailbox_id WHERE o.id = ${id}`,
   );
   if (!row) return null;
-  const { revision, mailbox_id, cc, bcc, html, quote, with_quote, filing_how, filing_records, answers, files, ...listed } = row;
+  const { revision, mailbox_id, cc, bcc, html, quote, with_quote, remind_days, filing_how, filing_records, answers, files, ...listed } =
+    row;
   const names = await namesOf(
     tx,
     filing_records.map((record) => `${record.kind}:${record.id}`),
@@ -94,6 +96,7 @@ export async function outgoingOf(tx: Tx, id: number): Promise<Outgoing | null> {
     },
     answers,
     files,
+    remindDays: remind_days,
   };
 }
 

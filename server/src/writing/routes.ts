@@ -4,6 +4,7 @@ import { attach, detach, discard, save, start } from './drafts';
 import { findRecipients } from './findRecipients';
 import { preview } from './preview';
 import { listOutgoing, outgoingOf, sendersOf } from './queries';
+import { endReminder } from './reminders';
 import { send, settle, takeBack } from './sending';
 
 export const writingRoutes: Pick<
@@ -21,6 +22,7 @@ export const writingRoutes: Pick<
   | 'sendOutgoing'
   | 'takeBackOutgoing'
   | 'settleOutgoing'
+  | 'endReminder'
 > = {
   listSenders: async ({ user, services }) => ({ senders: await services.database.as(user.id, (tx) => sendersOf(tx, user.id)) }),
 
@@ -51,6 +53,8 @@ export const writingRoutes: Pick<
   sendOutgoing: ({ user, params, body, services }) => send(services, user, params.id, body),
 
   takeBackOutgoing: ({ user, params, services }) => takeBack(services, user, params.id),
+
+  endReminder: ({ user, params, services }) => endReminder(services, user, params.id),
 
   settleOutgoing: ({ user, params, body, services }) => settle(services, user, params.id, body.wasSent),
 };

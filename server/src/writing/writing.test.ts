@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
-import { inStep, until } from '../testing/mailboxTools';
+import { inStep, putMail, until } from '../testing/mailboxTools';
 import { routeTo } from '../testing/routeTo';
-import { owner } from '../testing/testServer';
+import { makeToken, owner } from '../testing/testServer';
 import { accountId, contentOf, crew, draft, IDA, mailboxId, outside, rep, REP, sendNow, sentFolder, stage } from '../testing/writingStage';
 
 describe('an email that is written here', () => {
@@ -162,6 +162,54 @@ describe('before it is sent', () => {
   });
 });
 
+describe('a reminder', () => {
+  const reminders = async (): Promise<string[]> =>
+    (await rep(routeTo('getArrival'))).json.reminders.map(({ subject }: { subject: string }) => subject);
+  const comesIn = async (subject: string, headers: string): Promise<void> => {
+    const [sent] = await owner(stage.server.ownerUrl, `SELECT message_id FROM outgoing WHERE subject = $1`, [subject]);
+    const id = `${headers === '' ? 'answer' : 'absence'}-${subject.replace(/ /g, '-')}@harbour.example`;
+    putMail(stage.mailhost, REP, {
+      id,
+      from: 'Finn <finn@harbour.example>',
+      to: REP,
+      subject: `Re: ${subject}`,
+      references: `<${String(sent?.message_id)}>`,
+      date: new Date().toUTCString(),
+      ...(headers ? { headers } : {}),
+    });
+    await until(
+      () => owner(stage.server.ownerUrl, 'SELECT id FROM emails WHERE message_id = $1 AND decided_at IS NOT NULL', [id]),
+      (rows) => rows.length > 0,
+    );
+  };
+
+  test('comes when no one of the other side answered in time, and goes when someone does', async () => {
+    for (const [subject, remindDays] of [
+      ['Remind me', 3],
+      ['Later', 30],
+      ['Never', null],
+      ['Enough', 3],
+    ] as const) {
+      const email = await draft({ to: [IDA], subject, html: '<p>Hello</p>', remindDays });
+      await sendNow(email);
+    }
+    expect(await reminders()).toEqual([]);
+    await owner(
+      stage.server.ownerUrl,
+      `WITH o AS (UPDATE outgoing SET sent_at = sent_at - interval '4 days' RETURNING email_id) UPDATE emails SET sent_at = sent_at - interval '4 days' WHERE id IN (SELECT email_id FROM o)`,
+    );
+    expect((await reminders()).sort()).toEqual(['Enough', 'Remind me']);
+    await comesIn('Remind me', 'Auto-Submitted: auto-replied');
+    expect((await reminders()).sort()).toEqual(['Enough', 'Remind me']);
+    await comesIn('Remind me', '');
+    expect(await reminders()).toEqual(['Enough']);
+    const [row] = await owner(stage.server.ownerUrl, `SELECT id FROM outgoing WHERE subject = 'Enough'`);
+    await rep(routeTo('endReminder', { id: row?.id }));
+    expect(await reminders()).toEqual([]);
+    expect((await stage.server.call(routeTo('getArrival'), { token: crew.tokens.admin })).json.reminders).toEqual([]);
+  });
+});
+
 describe('people to write to', () => {
   const found = async (query: string): Promise<string[]> => {
     const route = routeTo('findRecipients');
@@ -187,11 +235,20 @@ describe('no one else', () => {
         [routeTo('getOutgoing', { id })],
         [routeTo('previewOutgoing', { id })],
         [routeTo('discardOutgoing', { id })],
-        [routeTo('sendOutgoing', { id }), { revision }],
         [routeTo('takeBackOutgoing', { id })],
         [routeTo('settleOutgoing', { id }), { wasSent: true }],
       ] as const)
         expect([target.path, (await stage.server.call(target, { token, ...(body ? { body } : {}) })).status]).toEqual([target.path, 404]);
+    const sent = await stage.server.call(routeTo('sendOutgoing', { id }), { token: crew.tokens.other, body: { revision } });
+    expect(sent.status).toBe(404);
+  });
+
+  test('sends by an access token that is not for sending', async () => {
+    const { id, revision } = await draft({ to: [IDA], subject: 'By token' });
+    const { token } = (await makeToken(stage.server, REP)).json;
+    const sent = await stage.server.call(routeTo('sendOutgoing', { id }), { token, body: { revision } });
+    expect([sent.status, sent.json.error.code]).toEqual([403, 'token-scope']);
+    expect((await stage.server.call(routeTo('getOutgoing', { id }), { token })).json.state).toBe('draft');
   });
 
   test('sends from a mailbox that is not theirs, though they may read it', async () => {

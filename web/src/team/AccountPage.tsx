@@ -123,6 +123,7 @@ function programName(program: string): string {
 const SCOPE_LABELS: Record<string, { label: string; scopes: TokenScope[] }> = {
   read: { label: words.readOnly, scopes: ['read'] },
   write: { label: words.readAndChange, scopes: ['read', 'write'] },
+  send: { label: words.readChangeAndSend, scopes: ['read', 'write', 'send'] },
   admin: { label: words.allThatYouMay, scopes: ['read', 'write', 'admin'] },
 };
 

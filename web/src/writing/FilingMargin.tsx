@@ -10,6 +10,8 @@ import { useOutgoingPreview } from './queries';
 import type { Draft } from './useDraft';
 import { filing as words } from './words';
 
+const REMIND_DAYS = [1, 3, 7, 14, 28];
+
 /** How the email will be filed and what may be overlooked, before it is sent; and its files. */
 export function FilingMargin({ draft }: { draft: Draft }) {
   const { content, stored } = draft;
@@ -70,6 +72,21 @@ export function FilingMargin({ draft }: { draft: Draft }) {
           </ul>
         </section>
       )}
+      <section aria-label={words.reminder}>
+        <h3 className="mb-1">{words.reminder}</h3>
+        <Select
+          aria-label={words.reminder}
+          value={content.remindDays ?? ''}
+          onValue={(value) => draft.change({ remindDays: value === '' ? null : Number(value) })}
+        >
+          <Option value="">{words.noReminder}</Option>
+          {REMIND_DAYS.map((days) => (
+            <Option key={days} value={days}>
+              {words.afterDays(days)}
+            </Option>
+          ))}
+        </Select>
+      </section>
       <Files draft={draft} />
     </div>
   );

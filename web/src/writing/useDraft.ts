@@ -5,11 +5,11 @@ import { answerKey, answersOf } from '../api/asked';
 import { call } from '../api/call';
 import { queryOf, sendFile } from '../api/client';
 
-export type Content = Pick<Outgoing, 'mailboxId' | 'to' | 'cc' | 'bcc' | 'subject' | 'html' | 'withQuote' | 'filing'>;
+export type Content = Pick<Outgoing, 'mailboxId' | 'to' | 'cc' | 'bcc' | 'subject' | 'html' | 'withQuote' | 'filing' | 'remindDays'>;
 
 const SAVE_AFTER_MS = 1200;
 
-const contentOf = ({ mailboxId, to, cc, bcc, subject, html, withQuote, filing }: Outgoing): Content => ({
+const contentOf = ({ mailboxId, to, cc, bcc, subject, html, withQuote, filing, remindDays }: Outgoing): Content => ({
   mailboxId,
   to,
   cc,
@@ -18,6 +18,7 @@ const contentOf = ({ mailboxId, to, cc, bcc, subject, html, withQuote, filing }:
   html,
   withQuote,
   filing,
+  remindDays,
 });
 
 const bodyOf = ({ filing, ...content }: Content, revision: number): OutgoingContent => ({

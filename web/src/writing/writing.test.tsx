@@ -31,6 +31,7 @@ beforeEach(() => {
     filing: { how: 'records', records: [{ kind: 'deal', id: 5, name: 'Storm gate' }] },
     answers: null,
     files: [],
+    remindDays: null,
   };
 });
 

@@ -18,6 +18,7 @@ import { homePage as words } from './words';
 
 // What few readers see, and most not today, is not part of the first load.
 const NewFilings = lazy(() => import('./NewFilings'));
+const Reminders = lazy(() => import('./Reminders'));
 const UpcomingMeetings = lazy(() => import('./UpcomingMeetings'));
 const TroubledMailboxes = lazy(() => import('./TroubledMailboxes'));
 
@@ -53,6 +54,11 @@ export default function HomePage({ user }: { user: User }) {
             </Suspense>
           )}
           <Unanswered items={data.unanswered} />
+          {data.reminders.length > 0 && (
+            <Suspense>
+              <Reminders items={data.reminders} />
+            </Suspense>
+          )}
           {user.role === 'admin' && trouble > 0 && (
             <Suspense>
               <TroubledMailboxes />

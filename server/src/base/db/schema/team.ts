@@ -36,7 +36,7 @@ export const accessTokens = pgTable('access_tokens', {
   createdAt: moment().notNull().defaultNow(),
   lastUsedAt: moment(),
   revokedAt: moment(),
-  /** What it may do: `read`, or `read` and `write`, and `admin` for what administrators alone may. */
+  /** What it may do: `read`, or `read` and `write`, `admin` for what administrators alone may, and `send` for sending emails. */
   scopes: text()
     .array()
     .notNull()

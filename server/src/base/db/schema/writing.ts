@@ -59,6 +59,8 @@ export const outgoing = pgTable(
     response: text(),
     problem: text().notNull().default(''),
     sentAt: moment(),
+    /** Its writer is reminded when no one has answered for so many days; null: never. */
+    remindDays: integer(),
     /** A copy is in the sent folder of the mailbox. */
     copied: boolean().notNull().default(false),
     /** The email as it is filed. */

@@ -1,0 +1,1 @@
+ALTER TABLE "outgoing" ADD COLUMN "remind_days" integer;
