@@ -121,6 +121,7 @@ export const mailboxDetail = mailbox.extend({
   share: z.enum(['owner', 'rules']),
   takeIn: takeInChoice,
   markFiled: z.boolean(),
+  usersSend: z.boolean().describe('Of a shared address: those who use it may send from it, not its owner alone.'),
   startedAt: moment.nullable(),
 });
 
@@ -178,6 +179,7 @@ export const mailboxSettings = z.strictObject({
   share: z.enum(['owner', 'rules']).optional(),
   takeIn: takeInChoice.optional(),
   markFiled: z.boolean().optional(),
+  usersSend: z.boolean().optional(),
   aliases: z.array(email).max(50).optional(),
   userIds: z.array(id).max(500).optional(),
   folders: z

@@ -85,6 +85,7 @@ const detailRow = z.object({
   share: z.enum(['owner', 'rules']),
   take_in: z.enum(['known', 'rules', 'byHand']),
   mark_filed: z.boolean(),
+  users_send: z.boolean(),
   started_at: moment.nullable(),
 });
 
@@ -97,7 +98,7 @@ export async function mailboxDetail(tx: Tx, user: User, id: number, hasSecret: b
   const rows = await rowsOf(
     tx,
     detailRow,
-    sql`SELECT aliases, connection, direction, read_since, share, take_in, mark_filed, started_at FROM mailboxes WHERE id = ${id}`,
+    sql`SELECT aliases, connection, direction, read_since, share, take_in, mark_filed, users_send, started_at FROM mailboxes WHERE id = ${id}`,
   );
   const row = rows[0];
   if (!row) return notFound('mailbox');
@@ -120,6 +121,7 @@ export async function mailboxDetail(tx: Tx, user: User, id: number, hasSecret: b
     share: row.share,
     takeIn: row.take_in,
     markFiled: row.mark_filed,
+    usersSend: row.users_send,
     startedAt: row.started_at,
   };
 }

@@ -29,7 +29,8 @@ beforeAll(async () => {
   await inStep(stage, crew.tokens.rep, repId);
   await inStep(stage, crew.tokens.other, otherId);
 }, 120_000);
-afterAll(() => stage.close());
+// Dropping a database waits for the disk.
+afterAll(() => stage.close(), 180_000);
 afterEach(() => stage.mailhost.faults.clear());
 export function incoming(id: string, path = 'INBOX', at = new Date(), more: { from?: string; subject?: string } = {}): number {
   return putMail(

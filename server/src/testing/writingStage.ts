@@ -43,7 +43,8 @@ beforeAll(async () => {
   const [account] = await owner(stage.server.ownerUrl, `SELECT id FROM accounts WHERE name = 'Morland Docks'`);
   accountId = Number(account?.id);
 }, 120_000);
-afterAll(() => stage.close());
+// Dropping a database waits for the disk.
+afterAll(() => stage.close(), 180_000);
 afterEach(() => stage.mailhost.faults.clear());
 
 type Options = NonNullable<Parameters<MailStage['server']['call']>[1]>;

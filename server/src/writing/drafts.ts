@@ -8,6 +8,7 @@ import type { Tx } from '../base/db/database';
 import { idRow, rowsOf } from '../base/db/rows';
 import { isRefusal, notFound, Refusal } from '../base/refusal';
 import type { Services } from '../base/services';
+import { sourceOf } from '../emails/sourceOf';
 import { demandSeen } from '../records/seenRecords';
 import { answeredEmail } from './answeredEmail';
 import { cleanHtml, escapedText } from './cleanHtml';
@@ -25,7 +26,13 @@ const NO_MAILBOX = new Refusal(
 );
 
 /** Begins an email, by default from the mailbox that the answered one was written to. */
-export function start({ database }: Parts, user: User, order: z.output<typeof startOutgoing>): Promise<Outgoing | Refusal> {
+export async function start(services: Services, user: User, order: z.output<typeof startOutgoing>): Promise<Outgoing | Refusal> {
+  const begun = await begin(services, user, order);
+  if (isRefusal(begun) || order.kind !== 'forward' || order.emailId === null) return begun;
+  return attachForwarded(services, user, begun, order.emailId);
+}
+
+function begin({ database }: Parts, user: User, order: z.output<typeof startOutgoing>): Promise<Outgoing | Refusal> {
   return database.as(user.id, async (tx) => {
     const seen = order.record ? await demandSeen(tx, [order.record]) : null;
     if (seen) return seen;
@@ -167,6 +174,41 @@ export async function attach({ database }: Parts, user: User, id: number, file: 
     );
     return changed(tx, id);
   });
+}
+
+/** The files of an email that is forwarded go along as far as they fit. What cannot be read, or does not fit, is left out. */
+async function attachForwarded(services: Services, user: User, draft: Outgoing, emailId: number): Promise<Outgoing | Refusal> {
+  const positions = await services.database.as(user.id, (tx) => attachedFiles(tx, emailId));
+  if (positions.length === 0) return draft;
+  const raw = await sourceOf(services, user, emailId, 'forwarded an email');
+  if (isRefusal(raw)) return draft;
+  let latest: Outgoing = draft;
+  for (const position of positions) {
+    const file = await services.blobs.readers.read('attachment', { raw, position }).catch(() => null);
+    if (!file) continue;
+    const bytes = [file.content];
+    const attached = await attach(services, user, draft.id, {
+      name: file.name || 'file',
+      type: file.type,
+      saidBytes: file.content.length,
+      bytes: (async function* () {
+        yield* bytes;
+      })(),
+    });
+    if (!isRefusal(attached)) latest = attached;
+  }
+  return latest;
+}
+
+const positionRow = z.object({ position: z.number() });
+
+async function attachedFiles(tx: Tx, emailId: number): Promise<number[]> {
+  const rows = await rowsOf(
+    tx,
+    positionRow,
+    sql`SELECT a.position FROM attachments a JOIN email_contents c ON c.email_id = a.email_id WHERE a.email_id = ${emailId} AND NOT a.inline ORDER BY a.position LIMIT 50`,
+  );
+  return rows.map(({ position }) => position);
 }
 
 /** A name without what leads out of a folder or breaks a header. */

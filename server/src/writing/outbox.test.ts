@@ -22,7 +22,8 @@ beforeAll(async () => {
   await inStep(stage, crew.tokens.rep, await connect(stage, { token: crew.tokens.rep, address: REP }));
   await stage.kill(worker);
 }, 120_000);
-afterAll(() => stage.close());
+// Dropping a database waits for the disk.
+afterAll(() => stage.close(), 180_000);
 afterEach(() => stage.mailhost.faults.clear());
 
 type Point = Parameters<Fault>[0];

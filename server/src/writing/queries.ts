@@ -103,7 +103,8 @@ export async function outgoingOf(tx: Tx, id: number): Promise<Outgoing | null> {
 const senderRow = z.object({ id: z.number(), address: z.string(), name: z.string(), kind: z.string() });
 
 /**
- * Mailboxes that a member may send from: their own, and those of a team that they use; never that of a person by reading it alone.
+ * Mailboxes that a member may send from: their own, and shared addresses that they use where their owner lets those who use them send. Never that
+ * of a person by reading it alone.
  *
  * @param mailboxId this one only
  */
@@ -114,7 +115,7 @@ export async function sendersOf(db: Db | Tx, userId: number, mailboxId: number |
     sql`
     SELECT m.id, m.address, u.name, m.kind FROM mailboxes m JOIN users u ON u.id = ${userId}
     WHERE u.active AND u.role <> 'viewer' AND m.kind IN ('person', 'shared') AND m.state IN ('running', 'paused') AND m.connection IS NOT NULL
-      AND (m.owner_id = u.id OR (m.kind = 'shared' AND EXISTS (SELECT FROM mailbox_users x WHERE x.mailbox_id = m.id AND x.user_id = u.id)))
+      AND (m.owner_id = u.id OR (m.kind = 'shared' AND m.users_send AND EXISTS (SELECT FROM mailbox_users x WHERE x.mailbox_id = m.id AND x.user_id = u.id)))
       AND ${mailboxId === null ? sql`true` : sql`m.id = ${mailboxId}`}
     ORDER BY m.kind, m.address = lower(u.email) DESC, m.address`,
   );

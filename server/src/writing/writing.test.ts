@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { inStep, putMail, until } from '../testing/mailboxTools';
 import { routeTo } from '../testing/routeTo';
-import { makeToken, owner } from '../testing/testServer';
+import { owner } from '../testing/testServer';
 import { accountId, contentOf, crew, draft, IDA, mailboxId, outside, rep, REP, sendNow, sentFolder, stage } from '../testing/writingStage';
 
 describe('an email that is written here', () => {
@@ -104,6 +104,34 @@ describe('an answer', () => {
       [emailId, sent.emailId],
     );
     expect(row?.count).toBe(1);
+  });
+
+  test('is another than a forwarded email, which takes the files along', async () => {
+    putMail(
+      stage.mailhost,
+      REP,
+      [
+        'From: Ida Brandt <ida@harbour.example>',
+        `To: ${REP}`,
+        'Subject: Drawing',
+        'Message-ID: <drawing@harbour.example>',
+        `Date: ${new Date().toUTCString()}`,
+        'MIME-Version: 1.0',
+        'Content-Type: multipart/mixed; boundary=x',
+        '',
+        '--x\r\nContent-Type: text/plain\r\n\r\nSee the drawing.',
+        '--x\r\nContent-Type: application/pdf\r\nContent-Disposition: attachment; filename="quay.pdf"\r\n\r\nPDF of the quay',
+        '--x--',
+        '',
+      ].join('\r\n'),
+    );
+    const [row] = await until(
+      () => owner(stage.server.ownerUrl, `SELECT id FROM emails WHERE message_id = 'drawing@harbour.example' AND decided_at IS NOT NULL`),
+      (rows) => rows.length > 0,
+    );
+    const forwarded = (await rep(routeTo('startOutgoing'), { body: { kind: 'forward', emailId: row?.id } })).json;
+    expect(forwarded).toMatchObject({ to: [], subject: 'Fwd: Drawing', files: [{ name: 'quay.pdf', type: 'application/pdf' }] });
+    expect(forwarded.quote).toContain('See the drawing.');
   });
 
   test('to an email that cannot be read is refused', async () => {
@@ -224,55 +252,5 @@ describe('people to write to', () => {
     expect(await found('text=harbour.ex')).toEqual(['Ida Brandt <ida@harbour.example> Harbour Works']);
     expect((await found('text=quillmere')).at(-1)).toContain('colleague');
     expect(await found('text=%25%25')).toEqual([]);
-  });
-});
-
-describe('no one else', () => {
-  test('sees, changes, sends or discards a draft', async () => {
-    const { id, revision } = await draft({ to: [IDA], subject: 'Mine' });
-    for (const token of [crew.tokens.other, crew.tokens.admin, crew.tokens.manager])
-      for (const [target, body] of [
-        [routeTo('getOutgoing', { id })],
-        [routeTo('previewOutgoing', { id })],
-        [routeTo('discardOutgoing', { id })],
-        [routeTo('takeBackOutgoing', { id })],
-        [routeTo('settleOutgoing', { id }), { wasSent: true }],
-      ] as const)
-        expect([target.path, (await stage.server.call(target, { token, ...(body ? { body } : {}) })).status]).toEqual([target.path, 404]);
-    const sent = await stage.server.call(routeTo('sendOutgoing', { id }), { token: crew.tokens.other, body: { revision } });
-    expect(sent.status).toBe(404);
-  });
-
-  test('sends by an access token that is not for sending', async () => {
-    const { id, revision } = await draft({ to: [IDA], subject: 'By token' });
-    const { token } = (await makeToken(stage.server, REP)).json;
-    const sent = await stage.server.call(routeTo('sendOutgoing', { id }), { token, body: { revision } });
-    expect([sent.status, sent.json.error.code]).toEqual([403, 'token-scope']);
-    expect((await stage.server.call(routeTo('getOutgoing', { id }), { token })).json.state).toBe('draft');
-  });
-
-  test('sends from a mailbox that is not theirs, though they may read it', async () => {
-    await owner(stage.server.ownerUrl, 'INSERT INTO mailbox_users (mailbox_id, user_id) VALUES ($1, $2)', [mailboxId, crew.ids.other]);
-    const begun = await stage.server.call(routeTo('startOutgoing'), { token: crew.tokens.other, body: {} });
-    expect([begun.status, begun.json.error.code]).toEqual([409, 'no-mailbox']);
-  });
-
-  test('sends a due email whose writer lost the right meanwhile', async () => {
-    const email = await draft({ to: [IDA], subject: 'Right is gone', html: '<p>x</p>' });
-    await owner(stage.server.ownerUrl, `UPDATE mailboxes SET state = 'stopped' WHERE id = $1`, [mailboxId]);
-    const sent = await rep(routeTo('sendOutgoing', { id: email.id }), { body: { revision: email.revision } });
-    expect([sent.status, sent.json.error.code]).toEqual([403, 'not-your-mailbox']);
-    await owner(stage.server.ownerUrl, `UPDATE mailboxes SET state = 'running' WHERE id = $1`, [mailboxId]);
-    await rep(routeTo('sendOutgoing', { id: email.id }), { body: { revision: email.revision } });
-    await owner(stage.server.ownerUrl, `UPDATE mailboxes SET owner_id = $2 WHERE id = $1`, [mailboxId, crew.ids.admin]);
-    await owner(stage.server.ownerUrl, 'UPDATE outgoing SET due_at = now() WHERE id = $1', [email.id]);
-    await owner(stage.server.ownerUrl, `SELECT pg_notify('fulvet_changes', '{"kind":"work","queue":"outgoing"}')`);
-    const refused = await until(
-      async () => (await rep(routeTo('getOutgoing', { id: email.id }))).json,
-      ({ state }) => state === 'refused',
-    );
-    expect(refused.problem).toContain('may not send from');
-    await owner(stage.server.ownerUrl, `UPDATE mailboxes SET owner_id = $2 WHERE id = $1`, [mailboxId, crew.ids.rep]);
-    expect(outside('Right is gone')).toEqual([]);
   });
 });

@@ -97,6 +97,23 @@ export function MailboxSettings({ mailbox, user }: { mailbox: MailboxDetail; use
             ),
           })}
         </li>
+        {mailbox.kind === 'shared' && (
+          <li>
+            {filled(words.itIsSentFrom, {
+              senders: (
+                <Choice
+                  label={words.whoSendsFromIt}
+                  value={mailbox.usersSend ? 'users' : 'owner'}
+                  options={[
+                    { value: 'owner', label: words.only(mailbox.owner), hint: words.othersReadIt },
+                    { value: 'users', label: words.thoseWhoUseThe, hint: words.theyWriteFromFulvet },
+                  ]}
+                  onChange={(value) => change({ usersSend: value === 'users' })}
+                />
+              ),
+            })}
+          </li>
+        )}
         {user.role === 'admin' && (
           <li>
             {filled(words.emailsThatAreFiled, {

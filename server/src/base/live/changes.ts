@@ -75,10 +75,14 @@ export class ChangeListener {
     this.client = null;
     this.timer = setTimeout(() => {
       this.timer = null;
-      this.start().catch((error: unknown) => {
-        this.log.warn({ err: error }, 'change listener');
-        this.reconnect();
-      });
+      this.start().then(
+        // What changed meanwhile was heard by no one: pages connect again, and ask for everything that they show.
+        () => this.endStreams(),
+        (error: unknown) => {
+          this.log.warn({ err: error }, 'change listener');
+          this.reconnect();
+        },
+      );
     }, RECONNECT_MS);
   }
 }

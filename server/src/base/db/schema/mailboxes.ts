@@ -31,6 +31,8 @@ export const mailboxes = pgTable(
     takeIn: text().notNull().default('rules'),
     /** A keyword marks filed emails in the mailbox itself. */
     markFiled: boolean().notNull().default(false),
+    /** Of a shared address: those who use it may send from it, not its owner alone. */
+    usersSend: boolean().notNull().default(false),
     problem: jsonb().$type<unknown>(),
     /** Emails a second that the connection gave when it was tried. */
     fetchRate: numeric({ mode: 'number' }),

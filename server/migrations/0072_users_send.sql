@@ -1,0 +1,1 @@
+ALTER TABLE "mailboxes" ADD COLUMN "users_send" boolean DEFAULT false NOT NULL;

@@ -1,0 +1,68 @@
+import { describe, expect, test } from '@jest/globals';
+import { until } from '../testing/mailboxTools';
+import { routeTo } from '../testing/routeTo';
+import { makeToken, owner } from '../testing/testServer';
+import { crew, draft, IDA, mailboxId, outside, rep, REP, stage } from '../testing/writingStage';
+
+describe('no one else', () => {
+  test('sees, changes, sends or discards a draft', async () => {
+    const { id, revision } = await draft({ to: [IDA], subject: 'Mine' });
+    for (const token of [crew.tokens.other, crew.tokens.admin, crew.tokens.manager])
+      for (const [target, body] of [
+        [routeTo('getOutgoing', { id })],
+        [routeTo('previewOutgoing', { id })],
+        [routeTo('discardOutgoing', { id })],
+        [routeTo('takeBackOutgoing', { id })],
+        [routeTo('settleOutgoing', { id }), { wasSent: true }],
+      ] as const)
+        expect([target.path, (await stage.server.call(target, { token, ...(body ? { body } : {}) })).status]).toEqual([target.path, 404]);
+    const sent = await stage.server.call(routeTo('sendOutgoing', { id }), { token: crew.tokens.other, body: { revision } });
+    expect(sent.status).toBe(404);
+  });
+
+  test('sends by an access token that is not for sending', async () => {
+    const { id, revision } = await draft({ to: [IDA], subject: 'By token' });
+    const { token } = (await makeToken(stage.server, REP)).json;
+    const sent = await stage.server.call(routeTo('sendOutgoing', { id }), { token, body: { revision } });
+    expect([sent.status, sent.json.error.code]).toEqual([403, 'token-scope']);
+    expect((await stage.server.call(routeTo('getOutgoing', { id }), { token })).json.state).toBe('draft');
+  });
+
+  test('sends from a mailbox that is not theirs, though they may read it', async () => {
+    await owner(stage.server.ownerUrl, 'INSERT INTO mailbox_users (mailbox_id, user_id) VALUES ($1, $2)', [mailboxId, crew.ids.other]);
+    const begun = await stage.server.call(routeTo('startOutgoing'), { token: crew.tokens.other, body: {} });
+    expect([begun.status, begun.json.error.code]).toEqual([409, 'no-mailbox']);
+  });
+
+  test('sends from a shared address that they use, unless its owner lets them', async () => {
+    const senders = async (): Promise<number> =>
+      (await stage.server.call(routeTo('listSenders'), { token: crew.tokens.other })).json.senders.length;
+    await owner(stage.server.ownerUrl, `UPDATE mailboxes SET kind = 'shared' WHERE id = $1`, [mailboxId]);
+    expect(await senders()).toBe(0);
+    const put = await rep(routeTo('putMailboxSettings', { id: mailboxId }), { body: { usersSend: true } });
+    expect([put.status, put.json.usersSend]).toEqual([200, true]);
+    const byOther = { token: crew.tokens.admin, body: { usersSend: true } };
+    expect((await stage.server.call(routeTo('putMailboxSettings', { id: mailboxId }), byOther)).json.error.code).toBe('owners-choice');
+    expect(await senders()).toBe(1);
+    await owner(stage.server.ownerUrl, `UPDATE mailboxes SET kind = 'person', users_send = false WHERE id = $1`, [mailboxId]);
+  });
+
+  test('sends a due email whose writer lost the right meanwhile', async () => {
+    const email = await draft({ to: [IDA], subject: 'Right is gone', html: '<p>x</p>' });
+    await owner(stage.server.ownerUrl, `UPDATE mailboxes SET state = 'stopped' WHERE id = $1`, [mailboxId]);
+    const sent = await rep(routeTo('sendOutgoing', { id: email.id }), { body: { revision: email.revision } });
+    expect([sent.status, sent.json.error.code]).toEqual([403, 'not-your-mailbox']);
+    await owner(stage.server.ownerUrl, `UPDATE mailboxes SET state = 'running' WHERE id = $1`, [mailboxId]);
+    await rep(routeTo('sendOutgoing', { id: email.id }), { body: { revision: email.revision } });
+    await owner(stage.server.ownerUrl, `UPDATE mailboxes SET owner_id = $2 WHERE id = $1`, [mailboxId, crew.ids.admin]);
+    await owner(stage.server.ownerUrl, 'UPDATE outgoing SET due_at = now() WHERE id = $1', [email.id]);
+    await owner(stage.server.ownerUrl, `SELECT pg_notify('fulvet_changes', '{"kind":"work","queue":"outgoing"}')`);
+    const refused = await until(
+      async () => (await rep(routeTo('getOutgoing', { id: email.id }))).json,
+      ({ state }) => state === 'refused',
+    );
+    expect(refused.problem).toContain('may not send from');
+    await owner(stage.server.ownerUrl, `UPDATE mailboxes SET owner_id = $2 WHERE id = $1`, [mailboxId, crew.ids.rep]);
+    expect(outside('Right is gone')).toEqual([]);
+  });
+});
