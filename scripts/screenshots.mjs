@@ -19,7 +19,6 @@ const VIEWS = {
   'keep-out-dialog': { path: '/all-mail?domain=coastal-measuring.example', act: () => undefined, skip: true },
   rule: { path: '/take-in', act: (page) => writeRule(page) },
   trial: { path: '/trials', act: (page) => openTrial(page) },
-  'address-lists': { path: '/address-lists' },
   tuning: { path: '/tuning', act: (page) => page.waitForSelector('section[aria-label=Suggestions] li') },
   match: { path: '/match' },
   mailboxes: { path: '/mailboxes' },
@@ -33,6 +32,8 @@ const VIEWS = {
   history: { path: '/records/account?sort=emails&descending=yes', act: (page) => openFirstRecord(page) },
   sharing: { path: '/all-mail?text=round+table', act: (page) => openEyes(page) },
   team: { path: '/team', skip: true },
+  // The last: what is being written stays open over the pages after it.
+  writing: { path: '/records/deal?open=yes&sort=emails&descending=yes', act: (page) => writeEmail(page) },
 };
 
 /** Waits until nothing is loaded or counted any more and the text stands still. The stream of changes never ends, so the network says nothing. */
@@ -106,6 +107,21 @@ async function openFirstRecord(page) {
   await page.waitForSelector('[role=grid] [role=row] a');
   await page.click('[role=grid] [role=row] a');
   await page.waitForSelector('article');
+}
+
+/** An email from a deal, to someone of another company, without the file that it mentions. */
+async function writeEmail(page) {
+  await page.waitForSelector('[role=grid] [role=row] a');
+  await page.click('[role=grid] [role=row] a');
+  await page.locator('button ::-p-text(Write email)').click();
+  await page.waitForSelector('form [aria-label=Text]');
+  for (const part of ['', 'a']) {
+    await page.type('form input[aria-label=To]', part);
+    await page.locator('form [role=option]').click();
+  }
+  await page.type('form input[id^=subject]', 'Visit next week');
+  await page.type('form [aria-label=Text]', 'Good morning,\nthe plan of the station is attached. Shall we come on Tuesday?');
+  await page.waitForFunction(() => document.body.innerText.includes('Draft saved') && document.body.innerText.includes('none is attached'));
 }
 
 async function main() {

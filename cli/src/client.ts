@@ -34,8 +34,12 @@ export class Client {
     return this.send('GET', path, {});
   }
 
-  async upload(path: string, content: ReadableStream<Uint8Array>): Promise<void> {
-    await this.send('PUT', path, { body: content, headers: { 'content-type': 'application/octet-stream' }, duplex: 'half' } as RequestInit);
+  async upload(path: string, content: ReadableStream<Uint8Array>, method: 'PUT' | 'POST' = 'PUT'): Promise<void> {
+    await this.send(method, path, {
+      body: content,
+      headers: { 'content-type': 'application/octet-stream' },
+      duplex: 'half',
+    } as RequestInit);
   }
 
   private async send(method: string, path: string, init: RequestInit): Promise<Response> {

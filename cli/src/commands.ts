@@ -1,12 +1,13 @@
 import type { RecordKind, Role } from '@fulvet/contract';
 import { createReadStream } from 'node:fs';
-import { readdir, readFile, stat } from 'node:fs/promises';
+import { readdir, stat } from 'node:fs/promises';
 import { basename, join, relative } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Client } from './client';
 import { CommandError } from './client';
+import { say, textOf } from './texts';
 
 const POLL_MS = 300;
 
@@ -149,23 +150,6 @@ async function filesUnder(path: string): Promise<{ path: string; name: string }[
     .map((file) => ({ path: file, name: relative(path, file) }));
 }
 
-/** A file's text, or standard input for `-`. */
-export async function textOf(file: string): Promise<string> {
-  if (file === '-') {
-    const chunks: Buffer[] = [];
-    for await (const chunk of process.stdin) chunks.push(chunk as Buffer);
-    return Buffer.concat(chunks).toString('utf8');
-  }
-  const bytes = await readFile(file).catch((error: unknown) => {
-    throw new CommandError(`${file} cannot be read: ${error instanceof Error ? error.message : ''}`);
-  });
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-  } catch {
-    return new TextDecoder('windows-1252').decode(bytes);
-  }
-}
-
 async function firstLine(file: string): Promise<string> {
   const line = (await textOf(file)).split(/\r?\n/, 1)[0] ?? '';
   if (!line) throw new CommandError(`${file === '-' ? 'Standard input' : file} holds no password in its first line.`);
@@ -174,9 +158,4 @@ async function firstLine(file: string): Promise<string> {
 
 function megabytes(bytes: number): string {
   return (bytes / 1_000_000).toFixed(1);
-}
-
-/** What is for the person, not for the next program. */
-function say(line: string): void {
-  process.stderr.write(`${line}\n`);
 }

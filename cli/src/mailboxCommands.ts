@@ -2,7 +2,7 @@ import type { MailboxDetail } from '@fulvet/contract';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Client } from './client';
 import { CommandError } from './client';
-import { textOf } from './commands';
+import { textOf } from './texts';
 
 const POLL_MS = 300;
 

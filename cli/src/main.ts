@@ -1,6 +1,8 @@
 import type { Role } from '@fulvet/contract';
 import { Command, CommanderError, Option } from 'commander';
 import { Client, CommandError } from './client';
+import type { EmailToSend } from './writingCommands';
+import { sendEmail } from './writingCommands';
 import { connectMailboxes, listMailboxes, rotateKeys } from './mailboxCommands';
 import { decide, exportTo, importMail, importRecords, rulebookPut, rulebookShow, listSteps, undoStep, setUp, teamAdd } from './commands';
 
@@ -104,6 +106,18 @@ function commands(client: Client): Command {
   sub(program, 'undo', 'List your steps that can be undone, or undo one')
     .argument('[step]', 'number of the step; without it they are listed')
     .action((step?: string) => (step === undefined ? listSteps(client) : undoStep(client, Number(step))));
+  sub(program, 'send', 'Send an email from your mailbox. Prints its number; it can be taken back for some seconds.')
+    .argument('<file>', 'its text, as plain text or .html; - for standard input')
+    .requiredOption('--to <address...>', 'recipients')
+    .requiredOption('--subject <text>', 'subject')
+    .option('--cc <address...>', 'recipients of a copy')
+    .option('--bcc <address...>', 'recipients of a blind copy')
+    .option('--from <address>', 'mailbox to send from, where you have several')
+    .option('--record <record>', 'record that it is filed under, as deal:7')
+    .option('--no-file', 'do not file it')
+    .option('--attach <path...>', 'files to attach')
+    .option('--at <time>', 'when to send it, as 2026-05-04T08:00:00Z')
+    .action((file: string, options: EmailToSend) => sendEmail(client, file, options));
   sub(program, 'decide', 'Decide all mail again by the rulebook in force; waits for the end').action(() => decide(client));
   return program;
 }

@@ -5,9 +5,9 @@ import { spawn } from 'node:child_process';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { MAIL_PASSWORD, mailOptions } from '../../server/src/testing/mailboxTools';
+import { MAIL_PASSWORD, mailOptions, until } from '../../server/src/testing/mailboxTools';
 import type { TestServer } from '../../server/src/testing/testServer';
-import { eml, mbox, startTestServer } from '../../server/src/testing/testServer';
+import { eml, makeToken, mbox, owner, startTestServer } from '../../server/src/testing/testServer';
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '..', '..');
 let server: TestServer;
@@ -192,6 +192,32 @@ describe('mailboxes by the command line', () => {
     const listed = await fulvet(['mailbox', 'list']);
     expect(listed.out).toMatch(/^ada@own\.example\t(?:Starting|Working|Reading back)\t/m);
     expect(listed.out).toMatch(/^rep@own\.example\tBeing connected\t/m);
+  });
+
+  test('an email is sent by a token that is for that, and what cannot be sent leaves nothing behind', async () => {
+    await writeFile(file('letter.txt'), 'Dear Ida,\n\nhere is <the> drawing.\n');
+    await writeFile(file('drawing.pdf'), 'PDF');
+    const letter = ['send', file('letter.txt'), '--to', 'ida@harbour.example', '--subject', 'Drawing', '--attach', file('drawing.pdf')];
+    expect(await fulvet(letter)).toMatchObject({ code: 1, out: '', err: expect.stringContaining('it lacks “send”') });
+    expect(await fulvet([...letter, '--from', 'other@own.example'])).toMatchObject({
+      code: 1,
+      err: expect.stringContaining('You may from: ada@own.example'),
+    });
+    expect(await fulvet([...letter, '--record', 'deal'])).toMatchObject({ code: 2, err: expect.stringContaining('such as deal:7') });
+    const { json } = await makeToken(server, 'ada@own.example', { scopes: ['read', 'write', 'send'] });
+    const sender = { FULVET_TOKEN: json.token };
+    const ran = await fulvet(letter, '', sender);
+    expect([ran.code, ran.out]).toEqual([0, expect.stringMatching(/^\d+\n$/)]);
+    expect(ran.err).toMatch(/It is sent at 20/);
+    const kept = await owner(server.ownerUrl, 'SELECT id::int, state, html FROM outgoing ORDER BY id');
+    expect(kept).toEqual([{ id: Number(ran.out), state: 'due', html: '<p>Dear Ida,</p><p>here is &lt;the&gt; drawing.</p>' }]);
+    await owner(server.ownerUrl, 'UPDATE outgoing SET due_at = now()');
+    await owner(server.ownerUrl, `SELECT pg_notify('fulvet_changes', '{"kind":"work","queue":"outgoing"}')`);
+    const [mail] = await until(
+      () => Promise.resolve(mailhost.delivery.outside),
+      (mails) => mails.length > 0,
+    );
+    expect(mail).toMatchObject({ to: 'ida@harbour.example', subject: 'Drawing', text: expect.stringContaining('here is <the> drawing.') });
   });
 
   test('keys are changed', async () => {

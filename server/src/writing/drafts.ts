@@ -4,6 +4,7 @@ import type { outgoingContent, Outgoing, startOutgoing, User } from '@fulvet/con
 import { MOST_FILE_BYTES } from '@fulvet/contract';
 import { beginningOf } from '@fulvet/core';
 import type { Beginning } from '@fulvet/core';
+import { writeReading } from '../base/audit';
 import type { Tx } from '../base/db/database';
 import { idRow, rowsOf } from '../base/db/rows';
 import { isRefusal, notFound, Refusal } from '../base/refusal';
@@ -43,6 +44,7 @@ function begin({ database }: Parts, user: User, order: z.output<typeof startOutg
       return new Refusal('conflict', 'too-many', `You have ${MOST_DRAFTS} drafts. Send or discard some of them first.`);
     const answered = order.emailId === null ? null : await answeredEmail(tx, order.emailId);
     if (order.emailId !== null && !answered) return notFound('email');
+    if (order.emailId !== null) await writeReading(tx, user, order.emailId, 'quoted an email');
     const own = new Set([user.email.toLowerCase(), ...senders.map(({ address }) => address)]);
     const beginning: Beginning =
       answered && order.kind !== 'new'

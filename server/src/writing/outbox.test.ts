@@ -49,7 +49,7 @@ const living = (): Outbox => new Outbox(stage.server.services);
 function dieAt(point: Point): Promise<unknown> {
   return new Promise((resolve) => {
     const outbox = new Outbox(stage.server.services, (at) => (at === point ? new Promise(() => resolve(at)) : undefined));
-    void outbox.takeOne().then(() => resolve('lived'));
+    void outbox.takeNext().then(() => resolve('lived'));
   });
 }
 
@@ -59,7 +59,7 @@ const leaseRunsOut = (): Promise<unknown> =>
 async function rest(): Promise<void> {
   for (;;) {
     await leaseRunsOut();
-    if (!(await living().takeOne())) return;
+    if (!(await living().takeNext())) return;
   }
 }
 
@@ -108,7 +108,7 @@ test('several processes at once hand each email over once', async () => {
   const crowd = Array.from({ length: 4 }, living);
   await Promise.all(
     crowd.map(async (process) => {
-      while (await process.takeOne());
+      while (await process.takeNext());
     }),
   );
   for (const [at, id] of ids.entries()) expect(await outcomeOf(id, `Crowd ${at}`)).toEqual(SENT);
@@ -118,7 +118,7 @@ test('a process that slept past its hold sends nothing', async () => {
   const id = await due('Sleeper');
   let wake = (): void => undefined;
   const asleep = new Promise<void>((resolve) => (wake = resolve));
-  const sleeper = new Outbox(stage.server.services, (at) => (at === 'taken' ? asleep : undefined)).takeOne();
+  const sleeper = new Outbox(stage.server.services, (at) => (at === 'taken' ? asleep : undefined)).takeNext();
   while ((await owner(stage.server.ownerUrl, `SELECT FROM outgoing WHERE id = $1 AND state = 'handing over'`, [id])).length === 0);
   await rest();
   wake();
@@ -140,7 +140,7 @@ test('a server that is away is tried again later, and its writer told in the end
   stage.mailhost.faults.set({ down: true });
   const told: string[] = [];
   for (let round = 0; round < 6; round += 1) {
-    await living().takeOne();
+    await living().takeNext();
     const [row] = await owner(stage.server.ownerUrl, 'UPDATE outgoing SET due_at = now() WHERE id = $1 RETURNING state', [id]);
     told.push(String(row?.state));
   }

@@ -72,7 +72,7 @@ export class Outbox {
       const { signal } = this.woken;
       let waitMs = LONGEST_PAUSE_MS;
       try {
-        while (!this.stopping && (await this.takeOne()));
+        while (!this.stopping && (await this.takeNext()));
         waitMs = Math.max(SHORTEST_PAUSE_MS, Math.min(LONGEST_PAUSE_MS, ((await secondsToNext(database.worker)) ?? Infinity) * 1000));
       } catch (error) {
         log.error({ err: error }, 'outgoing email');
@@ -83,7 +83,7 @@ export class Outbox {
   }
 
   /** @returns whether there was one */
-  async takeOne(): Promise<boolean> {
+  async takeNext(): Promise<boolean> {
     const email = await takeDue(this.services.database.worker, this.holder);
     if (!email) return false;
     const alive = setInterval(

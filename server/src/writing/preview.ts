@@ -25,7 +25,6 @@ import { asItStands } from '../decision/decideInOrder';
 import { loadInputs } from '../decision/inputs/loadInputs';
 import { loadRecords } from '../decision/inputs/loadRecords';
 import { keptOutByOwners, loadOwnKeepOuts } from '../decision/inputs/ownKeepOuts';
-import { undeliverableAddresses } from '../emails/store/deliveryFailures';
 import { Forgotten } from '../emails/store/forgotten';
 import { RulebookInForce } from '../rulebook/rulebookInForce';
 import { ruleTextOf } from '../rulebook/ruleTexts';
@@ -43,15 +42,28 @@ export async function preview(services: Services, user: User, id: number): Promi
   const inForce = await RulebookInForce.load(database);
   const situation = await database.work((tx) => situationOf(tx, services, user, draft, inForce), { accessMode: 'read only' });
   if (isRefusal(situation)) return situation;
-  const { facts, rulebook, records, memory, recipients } = situation;
+  const { facts, rulebook, records, memory } = situation;
   const decision = decide(facts, rulebook, new Directory(records), memory, temporaryIds());
-  const keys = decision.filings.map(({ kind, id: record }) => `${kind}:${record}`);
-  const names = await database.as(user.id, (tx) =>
-    namesOf(
+  const keys = [
+    ...decision.filings.map(({ kind, id: record }) => `${kind}:${record}`),
+    ...situation.recipients.flatMap(({ account }) => (account ? [`account:${account.id}`] : [])),
+  ];
+  // What is known of everyone's mail and records decides; what is said of it is what the writer may know.
+  const { names, bounced } = await database.as(user.id, async (tx) => ({
+    names: await namesOf(
       tx,
       keys.filter((key) => !key.includes(':-')),
     ),
-  );
+    bounced: await cameBack(tx, situation.recipients),
+  }));
+  const recipients = situation.recipients.map((recipient): Recipient => {
+    const name = recipient.account && names.get(`account:${recipient.account.id}`);
+    return {
+      ...recipient,
+      account: recipient.account && name ? { id: recipient.account.id, name } : null,
+      bounced: bounced.has(recipient.address),
+    };
+  });
   const isChosen = (kind: string, record: number): boolean => draft.filing.records.some((it) => it.kind === kind && it.id === record);
   const found = decision.filings.flatMap(({ kind, id: record }) => {
     const name = names.get(`${kind}:${record}`);
@@ -87,6 +99,19 @@ function sentenceOf(
   const created = creations.length > 0 ? ` ${creations.map(({ name }) => name).join(' and ')} will be created.` : '';
   if (names.length + creations.length === 0) return 'It will not be filed under a record.';
   return `${names.length > 0 ? `It will be filed under ${names.join(', ')}.` : ''}${created}`.trim();
+}
+
+const addressRow = z.object({ address: z.string() });
+
+/** Addresses from which an email of the acting user came back. */
+async function cameBack(tx: Tx, recipients: readonly Recipient[]): Promise<Set<string>> {
+  const rows = await rowsOf(
+    tx,
+    addressRow,
+    sql`SELECT DISTINCT p->>'address' AS address FROM outgoing o, jsonb_array_elements(o."to" || o.cc || o.bcc) p
+      WHERE o.state = 'bounced' AND p->>'address' = ANY(${sql.param(recipients.map(({ address }) => address))}::text[])`,
+  );
+  return new Set(rows.map(({ address }) => address));
 }
 
 interface Situation {
@@ -198,7 +223,6 @@ async function recipientsOf(
 ): Promise<Recipient[]> {
   const addresses = [...new Set([...draft.to, ...draft.cc, ...draft.bcc].map(({ address }) => address))];
   const forgotten = await Forgotten.load(tx);
-  const bounced = await undeliverableAddresses(tx, { addresses }, [rulebook]);
   const ruleText = ruleTextOf(rulebook);
   const directory = new Directory(records);
   const senders = facts.participants.filter(({ role }) => role === 'from');
@@ -217,7 +241,7 @@ async function recipientsOf(
       isOurs,
       isPublic: rulebook.isPublicProvider(domain),
       account: account ? { id: account.id, name: account.name } : null,
-      bounced: bounced.has(key),
+      bounced: false,
       keptOutBy: !isOurs && outcome === 'kept out' ? (ruleText(rule) ?? 'a rule') : null,
       erased: forgotten.has(address),
     };

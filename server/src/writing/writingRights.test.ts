@@ -65,4 +65,27 @@ describe('no one else', () => {
     await owner(stage.server.ownerUrl, `UPDATE mailboxes SET owner_id = $2 WHERE id = $1`, [mailboxId, crew.ids.rep]);
     expect(outside('Right is gone')).toEqual([]);
   });
+
+  test('learns from the preview of accounts that they do not see, or of emails of colleagues that came back', async () => {
+    const email = await draft({ to: [IDA, { name: '', address: 'tove@morland.example' }], subject: 'Preview' });
+    const warnings = async (): Promise<string[]> =>
+      (await rep(routeTo('previewOutgoing', { id: email.id }))).json.warnings.map(({ text }: { text: string }) => text);
+    expect(await warnings()).toEqual(['tove@morland.example is at Morland Docks, the others at Harbour Works.']);
+    const reach = (recordReach: string) => stage.server.call(routeTo('putWorkspace'), { token: crew.tokens.admin, body: { recordReach } });
+    for (const table of ['accounts', 'contacts']) await owner(stage.server.ownerUrl, `UPDATE ${table} SET owner_id = $1`, [crew.ids.other]);
+    await reach('owner');
+    expect(await warnings()).toEqual(['tove@morland.example is at morland.example, the others at harbour.example.']);
+    expect((await rep(routeTo('previewOutgoing', { id: email.id }))).json.records).toEqual([]);
+    await reach('all');
+    const cameBack = (writer: number) =>
+      owner(
+        stage.server.ownerUrl,
+        `INSERT INTO outgoing (writer_id, mailbox_id, kind, state, "to", message_id) VALUES ($1, $2, 'new', 'bounced', '[{"name":"","address":"ida@harbour.example"}]', $3)`,
+        [writer, mailboxId, `back-${writer}`],
+      );
+    await cameBack(crew.ids.other);
+    expect(await warnings()).toHaveLength(1);
+    await cameBack(crew.ids.rep);
+    expect(await warnings()).toContain('The last email to ida@harbour.example came back. Check the address.');
+  });
 });

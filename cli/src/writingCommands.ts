@@ -1,0 +1,89 @@
+import type { RecordKind } from '@fulvet/contract';
+import { createReadStream } from 'node:fs';
+import { basename } from 'node:path';
+import { Readable } from 'node:stream';
+import type { Client } from './client';
+import { CommandError } from './client';
+import { say, textOf } from './texts';
+
+export interface EmailToSend {
+  to: string[];
+  cc?: string[];
+  bcc?: string[];
+  subject: string;
+  from?: string;
+  /** As `deal:7`. */
+  record?: string;
+  attach?: string[];
+  /** A time of ISO 8601. */
+  at?: string;
+  file: boolean;
+}
+
+/** Sends an email, the text of which is a file: says how it will be filed and what may be overlooked, and prints its number. */
+export async function sendEmail(client: Client, file: string, order: EmailToSend): Promise<void> {
+  const text = await textOf(file);
+  const html = /\.html?$/i.test(file) ? text : paragraphs(text);
+  const people = (addresses: readonly string[] = []): { address: string }[] => addresses.map((address) => ({ address }));
+  const at = order.at === undefined ? null : new Date(order.at);
+  if (at && Number.isNaN(at.getTime())) throw new CommandError(`“${order.at}” is not a time such as 2026-05-04T08:00:00Z.`, 2);
+  const begun = await client.call('startOutgoing', { body: { to: people(order.to), record: recordOf(order.record) } });
+  const { id } = begun;
+  try {
+    for (const path of order.attach ?? [])
+      await client.upload(
+        `/outgoing/${id}/files?name=${encodeURIComponent(basename(path))}`,
+        Readable.toWeb(createReadStream(path)) as ReadableStream<Uint8Array>,
+        'POST',
+      );
+    const { revision } = await client.call('getOutgoing', { id });
+    const saved = await client.call('saveOutgoing', {
+      id,
+      body: {
+        revision,
+        mailboxId: order.from === undefined ? begun.mailboxId : await mailboxOf(client, order.from),
+        to: people(order.to),
+        cc: people(order.cc),
+        bcc: people(order.bcc),
+        subject: order.subject,
+        html,
+        filing: order.file
+          ? { how: begun.filing.how, records: begun.filing.records.map(({ kind, id: of }) => ({ kind, id: of })) }
+          : { how: 'none' },
+      },
+    });
+    const { sentence, warnings } = await client.call('previewOutgoing', { id });
+    for (const warning of warnings) say(warning.text);
+    const { dueAt } = await client.call('sendOutgoing', { id, body: { revision: saved.revision, at: at?.toISOString() ?? null } });
+    say(`${sentence} It is sent at ${dueAt ?? ''}.`);
+    process.stdout.write(`${id}\n`);
+  } catch (error) {
+    // What could not be sent is not left behind.
+    await client.call('discardOutgoing', { id }).catch(() => undefined);
+    throw error;
+  }
+}
+
+async function mailboxOf(client: Client, address: string): Promise<number> {
+  const { senders } = await client.call('listSenders');
+  const found = senders.find((sender) => sender.address === address.toLowerCase());
+  if (!found)
+    throw new CommandError(`You may not send from ${address}. You may from: ${senders.map((sender) => sender.address).join(', ')}`);
+  return found.mailboxId;
+}
+
+function recordOf(text: string | undefined): { kind: RecordKind; id: number } | null {
+  if (text === undefined) return null;
+  const [, kind, id] = /^(contact|lead|account|deal):(\d+)$/.exec(text) ?? [];
+  if (kind === undefined) throw new CommandError(`“${text}” is not a record such as deal:7.`, 2);
+  return { kind: kind as RecordKind, id: Number(id) };
+}
+
+const paragraphs = (text: string): string =>
+  text
+    .trim()
+    .split(/(?:\r?\n){2,}/)
+    .map((paragraph) => `<p>${escaped(paragraph).replace(/\r?\n/g, '<br>')}</p>`)
+    .join('');
+
+const escaped = (text: string): string => text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;');
