@@ -106,7 +106,7 @@ function commands(client: Client): Command {
   sub(program, 'undo', 'List your steps that can be undone, or undo one')
     .argument('[step]', 'number of the step; without it they are listed')
     .action((step?: string) => (step === undefined ? listSteps(client) : undoStep(client, Number(step))));
-  sub(program, 'send', 'Send an email from your mailbox. Prints its number; it can be taken back for some seconds.')
+  sub(program, 'send', 'Send an email from your mailbox and print its number. Take it back within 10 seconds under Outgoing.')
     .argument('<file>', 'its text, as plain text or .html; - for standard input')
     .requiredOption('--to <address...>', 'recipients')
     .requiredOption('--subject <text>', 'subject')
