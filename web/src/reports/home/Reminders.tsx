@@ -7,7 +7,7 @@ import { Moment } from '../../parts/Moment';
 import { useNotice } from '../../parts/Notices';
 import { useDecisionPanel } from '../../parts/useDecisionPanel';
 import { common } from '../../parts/words';
-import { HomeList } from './Door';
+import { EmailDoor, HomeList } from './Door';
 import { reminders as words } from './words';
 
 /** Emails that the reader sent and that no one answered in time. */
@@ -24,17 +24,12 @@ export default function Reminders({ items }: { items: Arrival['reminders'] }) {
     <HomeList title={words.noOneAnswered}>
       {items.map((item) => (
         <li key={item.id} className="flex items-center gap-2">
-          <button
-            type="button"
-            className="block min-w-0 grow px-1 py-1.5 text-left hover:bg-sunk"
-            onClick={() => decision.open(item.emailId)}
-          >
-            <span className="flex gap-2">
-              <span className="truncate font-medium">{item.to.join(', ')}</span>
-              <Moment at={item.sentAt} className="tabular ml-auto text-sm whitespace-nowrap text-muted" />
-            </span>
-            <span className="block truncate text-muted">{item.subject || common.noSubject}</span>
-          </button>
+          <EmailDoor
+            title={item.to.join(', ')}
+            aside={<Moment at={item.sentAt} />}
+            line={item.subject || common.noSubject}
+            onOpen={() => decision.open(item.emailId)}
+          />
           <Button kind="quiet" disabled={end.isPending} onClick={() => end.mutate(item.id)}>
             {words.endReminder}
           </Button>

@@ -6,7 +6,7 @@ import { Moment } from '../../parts/Moment';
 import { count } from '../../parts/numbers';
 import { recordPath } from '../../parts/people';
 import { useDecisionPanel } from '../../parts/useDecisionPanel';
-import { Door, HomeList } from './Door';
+import { Door, EmailDoor, HomeList, RecordLine } from './Door';
 import { common } from '../../parts/words';
 import { filled } from '../../parts/filled';
 import { teamLists as words } from './words';
@@ -67,21 +67,13 @@ export function Unanswered({ items }: { items: Arrival['unanswered'] }) {
     <HomeList title={words.wroteToYouNot}>
       {items.map((item) => (
         <li key={item.emailId}>
-          <button type="button" className="block w-full px-1 py-1.5 text-left hover:bg-sunk" onClick={() => decision.open(item.emailId)}>
-            <span className="flex gap-2">
-              <span className="truncate font-medium">{item.from}</span>
-              <Moment at={item.at} className="tabular ml-auto text-sm whitespace-nowrap text-muted" />
-            </span>
-            <span className="block truncate text-muted">{item.subject || common.noSubject}</span>
-          </button>
-          {item.record && (
-            <Link
-              to={recordPath(item.record.kind, item.record.id)}
-              className="block truncate px-1 pb-1.5 text-sm text-spruce hover:underline"
-            >
-              {item.record.name}
-            </Link>
-          )}
+          <EmailDoor
+            title={item.from}
+            aside={<Moment at={item.at} />}
+            line={item.subject || common.noSubject}
+            onOpen={() => decision.open(item.emailId)}
+          />
+          {item.record && <RecordLine record={item.record} />}
         </li>
       ))}
     </HomeList>
