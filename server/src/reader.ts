@@ -13,6 +13,18 @@ const readers: Readers = {
     const { html, attachments } = await readEmailBody(raw);
     return htmlForFrame(html ?? '', attachments, showRemote);
   },
+  files: async ({ raw, most, bytes }) => {
+    let room = bytes;
+    const { attachments } = await readEmailBody(raw);
+    return attachments
+      .filter(({ inline }) => !inline)
+      .slice(0, most)
+      .filter(({ content }) => {
+        const fits = content.length <= room;
+        if (fits) room -= content.length;
+        return fits;
+      });
+  },
   attachment: async ({ raw, position }) => (await readEmailBody(raw)).attachments[position] ?? null,
   table: ({ text, format }) => Promise.resolve(format === 'vcard' ? readVcards(text) : readCsv(text)),
 };

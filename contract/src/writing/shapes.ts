@@ -1,17 +1,13 @@
 import { z } from 'zod';
 import { email, id, moment, recordKind } from '../base/values';
 
-export const SENDING_STATES = ['draft', 'due', 'handing over', 'sent', 'refused', 'bounced', 'unclear'] as const;
-
 export const sendingState = z
-  .enum(SENDING_STATES)
+  .enum(['draft', 'due', 'handing over', 'sent', 'refused', 'bounced', 'unclear'])
   .describe(
     'draft: being written. due: waits for its time and can be taken back. handing over: given to the mail server right now. sent: the mail server took it. refused: not sent, with why. bounced: sent, and it came back. unclear: the connection ended before the mail server answered; its writer says whether it was sent.',
   );
 
 export const writingKind = z.enum(['new', 'answer', 'answer all', 'forward']);
-
-export type WritingKind = z.infer<typeof writingKind>;
 
 const recipient = z.strictObject({ name: z.string().trim().max(200).default(''), address: email });
 

@@ -19,6 +19,8 @@ type Parts = Pick<Services, 'database'>;
 
 /** Emails of a writer that are not sent. */
 const MOST_DRAFTS = 200;
+/** Files that a forwarded email takes along. */
+const MOST_FORWARDED = 50;
 
 const NO_MAILBOX = new Refusal(
   'conflict',
@@ -158,7 +160,7 @@ const TOO_LARGE = new Refusal(
 export async function attach({ database }: Parts, user: User, id: number, file: FileToAttach): Promise<Outgoing | Refusal> {
   const draft = await database.as(user.id, (tx) => demandDraft(tx, id, null));
   if (isRefusal(draft)) return draft;
-  const room = MOST_FILE_BYTES - draft.files.reduce((sum, { size }) => sum + size, 0);
+  const room = roomIn(draft);
   if (file.saidBytes > room) return TOO_LARGE;
   const chunks: Uint8Array[] = [];
   let size = 0;
@@ -170,47 +172,37 @@ export async function attach({ database }: Parts, user: User, id: number, file: 
   return database.as(user.id, async (tx) => {
     const still = await demandDraft(tx, id, null);
     if (isRefusal(still)) return still;
-    if (size > MOST_FILE_BYTES - still.files.reduce((sum, it) => sum + it.size, 0)) return TOO_LARGE;
-    await tx.execute(
-      sql`INSERT INTO outgoing_files (outgoing_id, name, type, size, content) VALUES (${id}, ${fileName(file.name)}, ${file.type}, ${size}, ${Buffer.concat(chunks)})`,
-    );
+    if (size > roomIn(still)) return TOO_LARGE;
+    await addFile(tx, id, { ...file, content: Buffer.concat(chunks) });
     return changed(tx, id);
   });
 }
 
-/** The files of an email that is forwarded go along as far as they fit. What cannot be read, or does not fit, is left out. */
-async function attachForwarded(services: Services, user: User, draft: Outgoing, emailId: number): Promise<Outgoing | Refusal> {
-  const positions = await services.database.as(user.id, (tx) => attachedFiles(tx, emailId));
-  if (positions.length === 0) return draft;
-  const raw = await sourceOf(services, user, emailId, 'forwarded an email');
-  if (isRefusal(raw)) return draft;
-  let latest: Outgoing = draft;
-  for (const position of positions) {
-    const file = await services.blobs.readers.read('attachment', { raw, position }).catch(() => null);
-    if (!file) continue;
-    const bytes = [file.content];
-    const attached = await attach(services, user, draft.id, {
-      name: file.name || 'file',
-      type: file.type,
-      saidBytes: file.content.length,
-      bytes: (async function* () {
-        yield* bytes;
-      })(),
-    });
-    if (!isRefusal(attached)) latest = attached;
-  }
-  return latest;
+const roomIn = ({ files }: Outgoing): number => MOST_FILE_BYTES - files.reduce((sum, { size }) => sum + size, 0);
+
+async function addFile(tx: Tx, id: number, { name, type, content }: { name: string; type: string; content: Uint8Array }): Promise<void> {
+  await tx.execute(
+    sql`INSERT INTO outgoing_files (outgoing_id, name, type, size, content) VALUES (${id}, ${fileName(name)}, ${type}, ${content.length}, ${Buffer.from(content)})`,
+  );
 }
 
-const positionRow = z.object({ position: z.number() });
+/** The files of an email that is forwarded go along as far as they fit. What cannot be read, or does not fit, is left out. */
+async function attachForwarded(services: Services, user: User, draft: Outgoing, emailId: number): Promise<Outgoing | Refusal> {
+  if (!(await services.database.as(user.id, (tx) => hasFiles(tx, emailId)))) return draft;
+  const raw = await sourceOf(services, user, emailId, 'forwarded an email');
+  if (isRefusal(raw)) return draft;
+  const files = await services.blobs.readers.read('files', { raw, most: MOST_FORWARDED, bytes: roomIn(draft) }).catch(() => []);
+  return services.database.as(user.id, async (tx) => {
+    for (const file of files) await addFile(tx, draft.id, file);
+    return changed(tx, draft.id);
+  });
+}
 
-async function attachedFiles(tx: Tx, emailId: number): Promise<number[]> {
-  const rows = await rowsOf(
-    tx,
-    positionRow,
-    sql`SELECT a.position FROM attachments a JOIN email_contents c ON c.email_id = a.email_id WHERE a.email_id = ${emailId} AND NOT a.inline ORDER BY a.position LIMIT 50`,
+async function hasFiles(tx: Tx, emailId: number): Promise<boolean> {
+  const { rowCount } = await tx.execute(
+    sql`SELECT FROM attachments a JOIN email_contents c ON c.email_id = a.email_id WHERE a.email_id = ${emailId} AND NOT a.inline LIMIT 1`,
   );
-  return rows.map(({ position }) => position);
+  return (rowCount ?? 0) > 0;
 }
 
 /** A name without what leads out of a folder or breaks a header. */

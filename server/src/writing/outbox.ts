@@ -207,10 +207,9 @@ export class Outbox {
     );
   }
 
-  /** Whether the sent folder has it; null where that cannot be known. */
-  private async looksSent(email: DueEmail): Promise<boolean | null> {
-    const found = await findSent(this.services, email.mailbox_id, email.message_id);
-    return found ?? false;
+  /** Whether the sent folder has it; a mailbox without one has not. */
+  private async looksSent(email: DueEmail): Promise<boolean> {
+    return (await findSent(this.services, email.mailbox_id, email.message_id)) ?? false;
   }
 
   private async putCopies(email: DueEmail): Promise<void> {

@@ -14,20 +14,19 @@ export function findSent(services: MailServices, mailboxId: number, messageId: s
 
 /**
  * Sees to it that the sent folder of a mailbox has a copy of an email, once: that of the provider, else one of ours.
+ * A mailbox without that folder gets none.
  *
- * @returns the path of the folder; null where the mailbox has none
  * @throws where the server cannot be asked
  */
-export function keepInSentFolder(services: MailServices, mailboxId: number, messageId: string, source: Buffer): Promise<string | null> {
-  return inSentFolder(services, mailboxId, async (client, path) => {
+export async function keepInSentFolder(services: MailServices, mailboxId: number, messageId: string, source: Buffer): Promise<void> {
+  await inSentFolder(services, mailboxId, async (client, path) => {
     for (const wait of OWN_COPY_MS) {
       await pause(wait);
       // A folder tells of what others put there when it is asked for news.
       await client.noop();
-      if (await isThere(client, messageId)) return path;
+      if (await isThere(client, messageId)) return;
     }
     await client.append(path, source, ['\\Seen']);
-    return path;
   });
 }
 

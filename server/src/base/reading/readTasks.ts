@@ -17,6 +17,8 @@ export interface FrameRequest {
 export interface ReadTasks {
   emails: { input: readonly Unread[]; output: EmailFacts[] };
   frame: { input: FrameRequest; output: string };
+  /** The files of an email that are not shown in its text, at most so many and so many bytes together; what does not fit is left out. */
+  files: { input: { raw: Uint8Array; most: number; bytes: number }; output: EmailBody['attachments'] };
   attachment: { input: { raw: Uint8Array; position: number }; output: EmailBody['attachments'][number] | null };
   table: { input: { text: string; format: 'csv' | 'vcard' }; output: RecordTable };
 }
