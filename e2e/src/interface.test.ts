@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { mbox } from '../../server/src/testing/testServer';
 import type { Stage } from './browser';
 import { choose, openStage, press, seen, signInAs } from './browser';
+import { noteShifts, shiftsOf } from './testing/shifts';
 
 const admin = 'hedda.quillmere@quillmere.example';
 const rep = 'nadia.okonjira@quillmere.example';
@@ -31,6 +32,22 @@ describe('entry', () => {
     await seen(page, 'Address or password is wrong.');
     await signInAs(page, server.url, admin);
     await seen(page, 'What is in force');
+  });
+
+  test('nothing moves away under the pointer while a page loads on a slow machine', async () => {
+    const { page, server } = stage;
+    const [account] = (await server.services.database.workerPool.query<{ id: string }>('SELECT id FROM accounts ORDER BY id LIMIT 1')).rows;
+    await noteShifts(page);
+    await page.emulateCPUThrottling(4);
+    const moved: Record<string, unknown> = {};
+    for (const path of ['/', '/mailboxes', '/team', '/desk', '/all-mail', '/records/contact', `/records/account/${account?.id ?? ''}`]) {
+      await page.goto(server.url + path, { waitUntil: 'networkidle2' });
+      await page.waitForFunction(() => document.querySelector('main h1') && !document.querySelector('main [aria-busy=true]'));
+      const shifts = await shiftsOf(page);
+      if (shifts.sum > 0.02) moved[path] = shifts;
+    }
+    await page.emulateCPUThrottling(null);
+    expect(moved).toEqual({});
   });
 
   test('the first load transfers under 120 kB of JavaScript; what draws charts follows when the page is there', async () => {
@@ -107,7 +124,7 @@ describe('finding', () => {
     await page.keyboard.down('Control');
     await page.keyboard.press('k');
     await page.keyboard.up('Control');
-    await page.waitForSelector('[role=combobox]');
+    await page.waitForSelector('[role=combobox]:focus');
     await page.keyboard.type('Northreach Ports');
     await seen(page, 'Northreach Ports Holding');
     await page.waitForFunction(() =>

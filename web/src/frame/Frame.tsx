@@ -73,10 +73,10 @@ export function Frame({ user, workspace, children }: { user: User; workspace: st
             <CircleQuestionMark size={18} />
           </Button>
         </div>
-        {user.role === 'admin' && <Underway />}
         <main id="content" tabIndex={-1} className={clsx('min-w-0 grow outline-none', drafts.shown !== null && 'md:pb-[66vh]')}>
           {children}
         </main>
+        {user.role === 'admin' && <Underway />}
       </div>
       <Suspense fallback={null}>
         {decision.openId !== null && <DecisionPanel id={decision.openId} user={user} onClose={decision.close} />}

@@ -8,7 +8,7 @@ import { underway as words } from './words';
 const SHOW_PILOT = ['/keep-out', '/take-in', '/match', '/create', '/share', '/versions'];
 const SHOW_DRAFT = [...SHOW_PILOT, '/who-we-are'];
 
-/** What is under way with the rules, on every page of an administrator: a draft that is not in force yet, a pilot. */
+/** What is under way with the rules, at the lower edge of every page of an administrator: a draft that is not in force yet, a pilot. */
 export function Underway() {
   const { pathname } = useLocation();
   const draft = useDraft().data;
@@ -21,7 +21,7 @@ export function Underway() {
     <div
       role="region"
       aria-label={words.rulesUnderWay}
-      className="flex flex-wrap items-center gap-x-5 gap-y-0.5 border-b border-line bg-raised px-4 py-1.5 text-sm sm:px-6"
+      className="sticky bottom-0 z-10 flex flex-wrap items-center gap-x-5 gap-y-0.5 border-t border-line bg-raised px-4 py-1.5 text-sm sm:px-6"
     >
       {showsDraft && (
         <span>

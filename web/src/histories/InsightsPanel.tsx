@@ -116,7 +116,7 @@ function Acquaintances({ list, onPerson }: { list: Insights['acquaintances']; on
             className="flex gap-2"
             title={texts.sentReceivedLast(item.sent, item.received, exactMoment(item.lastAt))}
           >
-            <span className="min-w-0 grow truncate">
+            <span className="min-w-0 grow break-words">
               {item.colleague} ·{' '}
               <button type="button" className="text-spruce hover:underline" onClick={() => onPerson(item.address)}>
                 {item.person}

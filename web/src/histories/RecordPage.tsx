@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Link, Navigate, useParams } from 'react-router';
 import { useRecord } from '../api/queries';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
-import { TextInput, Trouble, Waiting } from '../parts/basics';
+import { TextInput, Together, Trouble, Waiting } from '../parts/basics';
 import { CopyText } from '../parts/CopyText';
 import { Moment } from '../parts/Moment';
 import { counted } from '../parts/numbers';
@@ -59,14 +59,16 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
       <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_17rem]">
         <History source={source} editable={editable} within={within.map((item) => ({ key: `${item.kind}:${item.id}`, name: item.name }))} />
         <Aside>
-          <InsightsPanel source={source} onPerson={(person) => setFilter({ person })} />
-          <div className="mt-3">
-            <RecordFields record={data} editable={editable} />
-          </div>
-          {kind === 'deal' && <DealPeople record={data} editable={editable} />}
-          {kind === 'deal' && <DealTeam dealId={id} editable={editable} />}
-          <Facts record={data} />
-          <RecordChanges kind={kind} id={id} />
+          <Together>
+            <InsightsPanel source={source} onPerson={(person) => setFilter({ person })} />
+            <div className="mt-3">
+              <RecordFields record={data} editable={editable} />
+            </div>
+            {kind === 'deal' && <DealPeople record={data} editable={editable} />}
+            {kind === 'deal' && <DealTeam dealId={id} editable={editable} />}
+            <Facts record={data} />
+            <RecordChanges kind={kind} id={id} />
+          </Together>
         </Aside>
       </div>
     </div>

@@ -2,7 +2,7 @@ import type { Mailbox, User } from '@fulvet/contract';
 import type { ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { useMailboxes } from '../api/queries';
-import { Address, Button, Empty, Page, Trouble } from '../parts/basics';
+import { Address, Button, Empty, Page, Together, Trouble } from '../parts/basics';
 import { DayBars } from '../parts/DayBars';
 import { Moment } from '../parts/Moment';
 import { count, counted, duration } from '../parts/numbers';
@@ -43,18 +43,20 @@ export default function MailboxesPage({ user }: { user: User }) {
       }
     >
       <Trouble error={mailboxes.error} />
-      {mailboxes.data && all.length === 0 && <Empty title={words.noMailboxYet}>{words.connectAMailboxOr}</Empty>}
-      {followed.length > 0 && <Followed mailboxes={followed} />}
-      {others.length > 0 && <Others mailboxes={others} isOpen={followed.length === 0} />}
-      {edits && (
-        <div className="mt-10 grid gap-x-10 gap-y-8 xl:grid-cols-[3fr_2fr]">
-          <section>
-            <h2 className="mb-2 text-lg">{words.fromAFile}</h2>
-            <ImportMail user={user} mailboxes={all} />
-          </section>
-          <Imports />
-        </div>
-      )}
+      <Together>
+        {mailboxes.data && all.length === 0 && <Empty title={words.noMailboxYet}>{words.connectAMailboxOr}</Empty>}
+        {followed.length > 0 && <Followed mailboxes={followed} />}
+        {others.length > 0 && <Others mailboxes={others} isOpen={followed.length === 0} />}
+        {edits && (
+          <div className="mt-10 grid gap-x-10 gap-y-8 xl:grid-cols-[3fr_2fr]">
+            <section>
+              <h2 className="mb-2 text-lg">{words.fromAFile}</h2>
+              <ImportMail user={user} mailboxes={all} />
+            </section>
+            <Imports />
+          </div>
+        )}
+      </Together>
     </Page>
   );
 }

@@ -1,6 +1,8 @@
+import { useIsFetching, useQueryClient } from '@tanstack/react-query';
+import { Suspense, useEffect, useState } from 'react';
 import { clsx } from './clsx';
 import type { ButtonHTMLAttributes, InputHTMLAttributes, ReactNode } from 'react';
-import { basics as texts } from './words';
+import { basics as texts, common } from './words';
 
 type ButtonKind = 'main' | 'plain' | 'quiet' | 'danger';
 
@@ -157,5 +159,38 @@ export function Waiting({ what }: { what: string }) {
     <p role="status" className="px-4 py-10 text-center text-muted">
       {what} …
     </p>
+  );
+}
+
+const FIRST_ANSWERS = { predicate: ({ state }: { state: { status: string } }) => state.status === 'pending' };
+
+/** Shows parts that load by themselves all at once, when each has its first answer: nothing moves away under the pointer. */
+export function Together({ className, children }: { className?: string; children: ReactNode }) {
+  return (
+    <Suspense>
+      <ShownTogether className={className}>{children}</ShownTogether>
+    </Suspense>
+  );
+}
+
+function ShownTogether({ className, children }: { className: string | undefined; children: ReactNode }) {
+  const client = useQueryClient();
+  const loading = useIsFetching(FIRST_ANSWERS);
+  const [shown, setShown] = useState(false);
+  // Its parts have asked by now: their effects run first. `loading` is told with the answers, the client knows of them before its parts do.
+  useEffect(() => {
+    if (loading === 0 && client.isFetching(FIRST_ANSWERS) === 0) setShown(true);
+  }, [client, loading]);
+  return (
+    <div className="relative min-w-0">
+      {!shown && (
+        <div className="absolute inset-x-0 top-0">
+          <Waiting what={common.loading} />
+        </div>
+      )}
+      <div aria-busy={!shown} className={clsx(className, !shown && 'invisible')}>
+        {children}
+      </div>
+    </div>
   );
 }

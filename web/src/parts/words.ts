@@ -35,6 +35,7 @@ export const common = {
   opening: 'Opening',
   owner: 'Owner',
   password: 'Password',
+  loading: 'Loading',
   reading: 'Reading',
   records: 'Records',
   removeAFilterTo: 'Remove a filter to see more.',

@@ -5,7 +5,7 @@ import { useSharing } from '../sharing/useSharing';
 import { call } from '../api/call';
 import { useTeam } from '../api/queries';
 import { OutsideAddresses } from '../mailboxes/OutsideAddresses';
-import { Address, Page, Trouble } from '../parts/basics';
+import { Address, Page, Together, Trouble } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { Invitations } from './Invitations';
 import { Teams } from './Teams';
@@ -30,7 +30,7 @@ export default function TeamPage({ user }: { user: User }) {
         ) : undefined
       }
     >
-      <div className="grid gap-10 lg:grid-cols-2">
+      <Together className="grid gap-10 lg:grid-cols-2">
         <section aria-label={words.team}>
           <h2 className="mb-1 text-lg">{common.members}</h2>
           <Trouble error={team.error} />
@@ -46,7 +46,7 @@ export default function TeamPage({ user }: { user: User }) {
           <Teams members={team.data?.members ?? []} admin={admin} />
           {admin && <OutsideAddresses />}
         </div>
-      </div>
+      </Together>
     </Page>
   );
 }

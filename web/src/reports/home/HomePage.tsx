@@ -1,8 +1,8 @@
 import type { Arrival, User } from '@fulvet/contract';
-import { lazy, Suspense } from 'react';
+import { lazy } from 'react';
 import { Link } from 'react-router';
 import { useArrival, useLine, useRulebook } from '../../api/queries';
-import { Empty, Page, Trouble, Waiting } from '../../parts/basics';
+import { Empty, Page, Together, Trouble, Waiting } from '../../parts/basics';
 import { Moment } from '../../parts/Moment';
 import { count, counted } from '../../parts/numbers';
 import { OUTCOME_LABELS, OutcomeMark } from '../../parts/OutcomeMark';
@@ -33,43 +33,29 @@ export default function HomePage({ user }: { user: User }) {
   if (data.emails === 0) return user.role === 'admin' ? <Welcome user={user} first={first} arrival={data} /> : <NoMail user={user} />;
   return (
     <Page wide title={`${greeting()}, ${first}`}>
-      {user.role === 'admin' && <SampleWorld />}
-      {user.role === 'admin' && <SetUpList user={user} arrival={data} open={false} />}
-      <div className="grid max-w-[88rem] gap-x-10 gap-y-7 lg:grid-cols-[1.25fr_1fr]">
-        <div className="min-w-0 space-y-7">
-          <Since arrival={data} user={user} trouble={trouble} />
-          <Flow />
-          {user.role === 'admin' && <RecentChanges />}
-          {user.role === 'rep' && (
-            <Suspense>
-              <NewFilings />
-            </Suspense>
-          )}
-          {user.role === 'manager' && <QuietDeals />}
+      <Together>
+        {user.role === 'admin' && <SampleWorld />}
+        {user.role === 'admin' && <SetUpList user={user} arrival={data} open={false} />}
+        <div className="grid max-w-[88rem] gap-x-10 gap-y-7 lg:grid-cols-[1.25fr_1fr]">
+          <div className="min-w-0 space-y-7">
+            <Since arrival={data} user={user} trouble={trouble} />
+            <Flow />
+            {user.role === 'admin' && <RecentChanges />}
+            {user.role === 'rep' && <NewFilings />}
+            {user.role === 'manager' && <QuietDeals />}
+          </div>
+          <div className="min-w-0 space-y-7">
+            {data.meetings.length > 0 && <UpcomingMeetings meetings={data.meetings} />}
+            <Unanswered items={data.unanswered} />
+            {data.reminders.length > 0 && <Reminders items={data.reminders} />}
+            {user.role === 'admin' && trouble > 0 && <TroubledMailboxes />}
+            {user.role === 'admin' && <UnusualRules />}
+            {user.role !== 'viewer' && <UnansweredCustomers />}
+            {user.role === 'admin' && <QuietDeals />}
+            <InForce user={user} />
+          </div>
         </div>
-        <div className="min-w-0 space-y-7">
-          {data.meetings.length > 0 && (
-            <Suspense>
-              <UpcomingMeetings meetings={data.meetings} />
-            </Suspense>
-          )}
-          <Unanswered items={data.unanswered} />
-          {data.reminders.length > 0 && (
-            <Suspense>
-              <Reminders items={data.reminders} />
-            </Suspense>
-          )}
-          {user.role === 'admin' && trouble > 0 && (
-            <Suspense>
-              <TroubledMailboxes />
-            </Suspense>
-          )}
-          {user.role === 'admin' && <UnusualRules />}
-          {user.role !== 'viewer' && <UnansweredCustomers />}
-          {user.role === 'admin' && <QuietDeals />}
-          <InForce user={user} />
-        </div>
-      </div>
+      </Together>
     </Page>
   );
 }
