@@ -46,3 +46,5 @@ export const routes = {
 } as const;
 
 export type RouteId = keyof typeof routes;
+/** Routes that compute over all mail or all records. */
+export type HeavyRouteId = { [Id in RouteId]: (typeof routes)[Id] extends { heavy: true } ? Id : never }[RouteId];

@@ -8,6 +8,7 @@ const ENTRIES = {
   server: 'server/src/index.ts',
   reader: 'server/src/reader.ts',
   work: 'server/src/work.ts',
+  heavy: 'server/src/heavy.ts',
   cli: 'cli/src/main.ts',
   demo: 'demo/src/index.ts',
   mailhost: 'mailhost/src/main.ts',

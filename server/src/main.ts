@@ -5,6 +5,7 @@ import { removeStaleUploads } from './mailboxes/files/removeStaleUploads';
 import type { Services } from './base/services';
 import type { ServiceOptions } from './openServices';
 import { closeServices, openServices } from './openServices';
+import { HeavyThread } from './heavyThread';
 import { WorkThread } from './workThread';
 
 export interface ServerOptions extends ServiceOptions {
@@ -13,7 +14,7 @@ export interface ServerOptions extends ServiceOptions {
   /** 0 for any free port. */
   port: number;
   behindTls?: boolean;
-  /** Whether the work of the queue is done in a thread beside the one that serves people (default no). */
+  /** Whether the work of the queue, and what computes over all mail, is done in threads beside the one that serves people (default no). */
   worksApart?: boolean;
 }
 
@@ -23,6 +24,7 @@ export interface RunningServer {
   services: Services;
   /** Null where the work is done in the process itself. */
   workThread: WorkThread | null;
+  heavyThread: HeavyThread | null;
   stop(): Promise<void>;
 }
 
@@ -32,7 +34,9 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const services = await openServices({ ...serviceOptions, works: !worksApart });
   await removeStaleUploads(services);
   const workThread = worksApart ? new WorkThread(serviceOptions, services.log) : null;
+  const heavyThread = worksApart ? new HeavyThread(serviceOptions, services.log) : null;
   const app = createApp(services, {
+    heavyThread,
     secret: options.secret,
     webFolder,
     behindTls,
@@ -41,6 +45,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const server = createServer({ maxHeaderSize: 32_768, requestTimeout: 0, headersTimeout: 70_000, keepAliveTimeout: 65_000 }, app);
   const close = async (): Promise<void> => {
     await workThread?.stop();
+    await heavyThread?.stop();
     await closeServices(services);
   };
   const port = await listen(server, wantedPort, host).catch(async (error: unknown) => {
@@ -52,6 +57,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     url: `http://${shown}:${port}`,
     services,
     workThread,
+    heavyThread,
     stop: async () => {
       services.changes.endStreams();
       const closed = new Promise<void>((resolve) => server.close(() => resolve()));

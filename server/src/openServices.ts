@@ -55,6 +55,8 @@ export interface ServiceOptions {
   sourceFolder?: string;
   /** Milliseconds after which imports that wait are taken up again. */
   takeUpMs?: number;
+  /** Connections to the database that each role may have open. */
+  poolSize?: number;
   /** It serves requests, or works for what does, and takes up what a process that ended left unfinished (default yes). */
   main?: boolean;
   /** Whether it does the work of the queue (default yes). */
@@ -70,7 +72,12 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   });
   const uploads = join(options.dataFolder, 'uploads');
   await mkdir(uploads, { recursive: true, mode: 0o700 });
-  const database = await openDatabase({ ownerUrl: options.ownerUrl, secret: options.secret, migrationsFolder: options.migrationsFolder });
+  const database = await openDatabase({
+    ownerUrl: options.ownerUrl,
+    secret: options.secret,
+    migrationsFolder: options.migrationsFolder,
+    ...(options.poolSize === undefined ? {} : { poolSize: options.poolSize }),
+  });
   await putShippedLists(database);
   const blobs = new Sources(
     new FolderBlobStore(options.sourceFolder ?? join(options.dataFolder, 'blobs')),

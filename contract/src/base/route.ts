@@ -29,6 +29,8 @@ export interface RouteShape {
   response: z.ZodType | { mediaType: string };
   /** It sends emails in the name of the caller: an access token needs the scope for that. */
   sends?: true;
+  /** It computes over all mail or all records: the server answers it beside what others ask. It changes nothing. */
+  heavy?: true;
   /** Further error codes that this route answers with. */
   errors?: readonly string[];
 }

@@ -15,6 +15,8 @@ export const duplicateRoutes = {
     params: mergeable,
     query: z.object({ limit: z.coerce.number().int().min(1).max(200).default(40) }),
     response: duplicatesPage,
+    heavy: true,
+    errors: ['too-much'],
   },
   refuseDuplicate: {
     method: 'post',

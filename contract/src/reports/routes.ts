@@ -43,6 +43,8 @@ export const reportRoutes = {
     access: ADMINS,
     summary: 'Rules that past mail suggests, each with the effect that a small trial found; changes nothing',
     response: z.object({ suggestions: z.array(suggestion) }),
+    heavy: true,
+    errors: ['too-much'],
   },
   listRuleAccuracy: {
     method: 'get',

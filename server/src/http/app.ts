@@ -1,4 +1,4 @@
-import type { RouteId, RouteShape } from '@fulvet/contract';
+import type { HeavyRouteId, RouteId, RouteShape } from '@fulvet/contract';
 import { PUBLIC_BODY, routes, sayFaultsPlainly, USUAL_BODY } from '@fulvet/contract';
 import compression from 'compression';
 import connectPgSimple from 'connect-pg-simple';
@@ -12,6 +12,7 @@ import { join } from 'node:path';
 import sirv from 'sirv';
 import { SESSION_MS } from '../team/signIn/sessions';
 import type { Services } from '../base/services';
+import type { HeavyThread } from '../heavyThread';
 import { isRefusal, Refusal } from '../base/refusal';
 import { admit, bearerToken } from './admission';
 import type { Admitted } from './admission';
@@ -29,6 +30,8 @@ export interface AppOptions {
   webFolder: string | null;
   /** True when a proxy with TLS stands before the server. */
   behindTls: boolean;
+  /** Answers what computes over all mail or all records; null: answered like everything else. */
+  heavyThread: HeavyThread | null;
 }
 
 const API = '/api/v1';
@@ -59,7 +62,7 @@ export function createApp(services: Services, options: AppOptions): express.Expr
     const steps: RequestHandler[] = [admit(id, route, services)];
     if (route.body !== undefined && route.body !== 'bytes')
       steps.push(express.json({ limit: route.maxBody ?? (route.access === 'public' ? PUBLIC_BODY : USUAL_BODY) }));
-    steps.push(run(id, route, services));
+    steps.push(run(id, route, services, options.heavyThread));
     api[route.method](route.path.replace(/\{(\w+)\}/g, ':$1'), ...steps);
   }
   api.use((_req, res) => answerRefusal(res, NO_PATH));
@@ -128,7 +131,7 @@ function sessions(services: Services, options: AppOptions): RequestHandler {
   return (req, res, next) => (bearerToken(req) === null ? withSession(req, res, next) : next());
 }
 
-function run(id: RouteId, route: RouteShape, services: Services): RequestHandler {
+function run(id: RouteId, route: RouteShape, services: Services, heavyThread: HeavyThread | null): RequestHandler {
   const handler = handlers[id] as unknown as (call: Call<RouteId>) => Promise<unknown>;
   return (req, res, next) => {
     const work = async (): Promise<void> => {
@@ -143,7 +146,10 @@ function run(id: RouteId, route: RouteShape, services: Services): RequestHandler
           ? (shown: unknown) => writeEmergencyReading(services, user, emergencyOwners, route, shown)
           : null;
       if (isFile) await noted?.(null);
-      const answer = await handler({ user, params, query, body, services, req, res } as unknown as Call<RouteId>);
+      const answer =
+        heavyThread && user && isHeavy(id)
+          ? await heavyThread.answer(id, { user, params, query, body })
+          : await handler({ user, params, query, body, services, req, res } as unknown as Call<RouteId>);
       if (isRefusal(answer)) return answerRefusal(res, answer);
       if (res.headersSent || isFile) return;
       await noted?.(answer);
@@ -153,6 +159,8 @@ function run(id: RouteId, route: RouteShape, services: Services): RequestHandler
     work().catch(next);
   };
 }
+
+const isHeavy = (id: RouteId): id is HeavyRouteId => 'heavy' in routes[id];
 
 /** In tests, and where code is developed (`npm run dev`). */
 const CHECKS_ANSWERS = process.env.NODE_ENV === 'test' || process.env.FULVET_CHECK_ANSWERS === '1';

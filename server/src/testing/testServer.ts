@@ -12,7 +12,7 @@ import { EMPTY, newTestDatabase, owner, testCluster } from './testDatabase';
 
 export { owner };
 
-const BARE = {
+export const BARE = {
   ...EMPTY,
   webFolder: null,
   host: '127.0.0.1',
