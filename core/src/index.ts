@@ -90,6 +90,7 @@ export * from './trials/takeOff';
 export * from './writing/answering';
 export * from './writing/sendWarnings';
 export * from './writing/sendingTrace';
+export * from './writing/mergeFields';
 export * from './reports/suggestions';
 export type * from './reports/tuningFacts';
 export * from './reports/unusualRules';

@@ -3,16 +3,11 @@ import { idParam } from '../base/params';
 import type { RouteShape } from '../base/route';
 import { EDITORS } from '../base/route';
 import { moment } from '../base/values';
-import { outgoing, outgoingContent, outgoingPreview, outgoingRow, recipientFound, sender, sendingState, startOutgoing } from './shapes';
+import { senderRoutes } from './senderRoutes';
+import { outgoing, outgoingContent, outgoingPreview, outgoingRow, recipientFound, sendingState, startOutgoing } from './shapes';
 
 export const writingRoutes = {
-  listSenders: {
-    method: 'get',
-    path: '/outgoing/senders',
-    access: EDITORS,
-    summary: 'Mailboxes that the reader may send from',
-    response: z.object({ senders: z.array(sender) }),
-  },
+  ...senderRoutes,
   findRecipients: {
     method: 'get',
     path: '/outgoing/recipients',
@@ -111,7 +106,7 @@ export const writingRoutes = {
       at: moment.nullable().default(null).describe('Null: now.'),
     }),
     response: outgoing,
-    errors: ['changed-meanwhile', 'not-a-draft', 'no-recipient', 'not-your-mailbox'],
+    errors: ['changed-meanwhile', 'not-a-draft', 'no-recipient', 'not-your-mailbox', 'empty-field'],
   },
   takeBackOutgoing: {
     method: 'post',

@@ -45,6 +45,11 @@ export const outgoingContent = z.strictObject({
     .min(0)
     .describe('As it was read. Where it has changed since, for instance in another window, nothing is saved.'),
   mailboxId: id.describe('The mailbox that it is sent from.'),
+  fromAddress: email
+    .nullable()
+    .default(null)
+    .describe('A proven alias of the mailbox that it is sent as; null: the address of the mailbox.'),
+  withSignature: z.boolean().default(true).describe('Whether the signature of the address is sent along below the text.'),
   to: recipients,
   cc: recipients,
   bcc: recipients,
@@ -80,6 +85,8 @@ export type OutgoingRow = z.infer<typeof outgoingRow>;
 export const outgoing = outgoingRow.extend({
   revision: z.number().int(),
   mailboxId: id,
+  fromAddress: z.string().nullable(),
+  withSignature: z.boolean(),
   cc: z.array(person),
   bcc: z.array(person),
   html: z.string(),
@@ -100,7 +107,16 @@ export const startOutgoing = z.strictObject({
   record: recordRef.nullable().default(null).describe('The record from which it is written: it is filed there.'),
 });
 
-export const sender = z.object({ mailboxId: id, address: z.string(), name: z.string() });
+export const sender = z.object({
+  mailboxId: id,
+  address: z.string(),
+  name: z.string().describe('As it is sent.'),
+  signature: z.string().describe('HTML with merge fields of the sender; empty: none.'),
+  signed: z.string().describe('The signature as it is sent.'),
+  isAlias: z.boolean(),
+  isProven: z.boolean().describe('An alias is sent from once its code is confirmed.'),
+  codeSentAt: moment.nullable().describe('When a code was sent to an alias that is not proven.'),
+});
 
 export type Sender = z.infer<typeof sender>;
 

@@ -41,11 +41,13 @@ import { tuningRoutes } from '../reports/tuningRoutes';
 import { versionRoutes } from '../rulebook/versionRoutes';
 import { sampleRoutes } from '../workspace/sample/routes';
 import { workspaceRoutes } from '../workspace/routes';
+import { senderRoutes } from '../writing/senders/routes';
 import { writingRoutes } from '../writing/routes';
 
 /** The routes of all areas, joined. */
 export const handlers: Handlers = {
   ...auditRoutes,
+  ...senderRoutes,
   ...writingRoutes,
   ...sharingRoutes,
   ...accountRoutes,

@@ -60,11 +60,13 @@ export async function draft(change: object = {}, start: object = {}): Promise<An
 }
 
 export const contentOf = (
-  { revision, mailboxId: from, to, cc, bcc, subject, html, withQuote, remindDays, filing }: Answer['json'],
+  { revision, mailboxId: from, fromAddress, withSignature, to, cc, bcc, subject, html, withQuote, remindDays, filing }: Answer['json'],
   change: object,
 ): object => ({
   revision,
   mailboxId: from,
+  fromAddress,
+  withSignature,
   to,
   cc,
   bcc,

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
-import type { outgoingContent, Outgoing, startOutgoing, User } from '@fulvet/contract';
+import type { outgoingContent, Outgoing, Sender, startOutgoing, User } from '@fulvet/contract';
 import { MOST_FILE_BYTES } from '@fulvet/contract';
 import { beginningOf } from '@fulvet/core';
 import type { Beginning } from '@fulvet/core';
@@ -13,7 +13,8 @@ import { sourceOf } from '../emails/sourceOf';
 import { demandSeen } from '../records/seenRecords';
 import { answeredEmail } from './answeredEmail';
 import { cleanHtml, escapedText } from './cleanHtml';
-import { outgoingOf, sendersOf } from './queries';
+import { outgoingOf } from './queries';
+import { sendersOf } from './senders/queries';
 
 type Parts = Pick<Services, 'database'>;
 
@@ -40,7 +41,6 @@ function begin({ database }: Parts, user: User, order: z.output<typeof startOutg
     const seen = order.record ? await demandSeen(tx, [order.record]) : null;
     if (seen) return seen;
     const senders = await sendersOf(tx, user.id);
-    if (senders.length === 0) return NO_MAILBOX;
     const [many] = await rowsOf(tx, countRow, sql`SELECT count(*)::int AS count FROM outgoing WHERE state = 'draft'`);
     if ((many?.count ?? 0) >= MOST_DRAFTS)
       return new Refusal('conflict', 'too-many', `You have ${MOST_DRAFTS} drafts. Send or discard some of them first.`);
@@ -52,18 +52,25 @@ function begin({ database }: Parts, user: User, order: z.output<typeof startOutg
       answered && order.kind !== 'new'
         ? beginningOf(order.kind, answered, (address) => own.has(address))
         : { to: order.to, cc: [], subject: '', inReplyTo: null, references: [], quote: null };
-    const mailboxId = senders.find((sender) => answered?.mailboxIds.includes(sender.mailboxId))?.mailboxId ?? senders[0]?.mailboxId ?? 0;
+    const sender = senderFor(senders, answered);
+    if (!sender) return NO_MAILBOX;
     const [made] = await rowsOf(
       tx,
       idRow,
       sql`
-      INSERT INTO outgoing (writer_id, mailbox_id, kind, "to", cc, subject, quote, filing_how, filing_records, answers_id, in_reply_to, "references")
-      VALUES (${user.id}, ${mailboxId}, ${order.kind}, ${JSON.stringify(beginning.to)}::jsonb, ${JSON.stringify(beginning.cc)}::jsonb, ${beginning.subject}, ${quoted(beginning)},
+      INSERT INTO outgoing (writer_id, mailbox_id, from_address, kind, "to", cc, subject, quote, filing_how, filing_records, answers_id, in_reply_to, "references")
+      VALUES (${user.id}, ${sender.mailboxId}, ${sender.isAlias ? sender.address : null}, ${order.kind}, ${JSON.stringify(beginning.to)}::jsonb, ${JSON.stringify(beginning.cc)}::jsonb, ${beginning.subject}, ${quoted(beginning)},
         ${order.record ? 'records' : 'rules'}, ${JSON.stringify(order.record ? [order.record] : [])}::jsonb, ${order.emailId}, ${beginning.inReplyTo}, ${sql.param(beginning.references)}::text[]) RETURNING id`,
     );
     return (await outgoingOf(tx, made?.id ?? 0)) ?? notFound('email');
   });
 }
+
+/** The address that was written to, else the mailbox in which the answered email lies, else the writer's own. */
+const senderFor = (senders: readonly Sender[], answered: Awaited<ReturnType<typeof answeredEmail>>): Sender | undefined =>
+  senders.find(({ address }) => [...(answered?.to ?? []), ...(answered?.cc ?? [])].some((recipient) => recipient.address === address)) ??
+  senders.find((sender) => !sender.isAlias && answered?.mailboxIds.includes(sender.mailboxId)) ??
+  senders[0];
 
 const countRow = z.object({ count: z.number() });
 
@@ -84,18 +91,19 @@ export function save({ database }: Parts, user: User, id: number, content: z.out
     );
     const unseen = await demandSeen(tx, chosen);
     if (unseen) return unseen;
-    if (content.mailboxId !== draft.mailboxId && (await sendersOf(tx, user.id, content.mailboxId)).length === 0) return notYours();
+    const isOther = content.mailboxId !== draft.mailboxId || content.fromAddress !== draft.fromAddress;
+    if (isOther && !(await sendersOf(tx, user.id, content)).length) return notYours();
     const people = (list: Outgoing['to']): string =>
       JSON.stringify(list.map(({ name, address }) => ({ name, address: address.toLowerCase() })));
     await tx.execute(sql`
-      UPDATE outgoing SET revision = revision + 1, changed_at = clock_timestamp(), mailbox_id = ${content.mailboxId}, "to" = ${people(content.to)}::jsonb, cc = ${people(content.cc)}::jsonb, bcc = ${people(content.bcc)}::jsonb,
+      UPDATE outgoing SET revision = revision + 1, changed_at = clock_timestamp(), mailbox_id = ${content.mailboxId}, from_address = ${content.fromAddress}, with_signature = ${content.withSignature}, "to" = ${people(content.to)}::jsonb, cc = ${people(content.cc)}::jsonb, bcc = ${people(content.bcc)}::jsonb,
         subject = ${content.subject.replace(/[\r\n\t]+/g, ' ')}, html = ${cleanHtml(content.html)}, with_quote = ${content.withQuote}, remind_days = ${content.remindDays}, filing_how = ${content.filing.how}, filing_records = ${JSON.stringify(content.filing.records)}::jsonb, problem = '' WHERE id = ${id}`);
     return (await outgoingOf(tx, id)) ?? notFound('email');
   });
 }
 
 export const notYours = (): Refusal =>
-  new Refusal('forbidden', 'not-your-mailbox', 'You may not send from this mailbox. Choose another one; your draft is kept.');
+  new Refusal('forbidden', 'not-your-mailbox', 'You may not send from this address. Choose another one; your draft is kept.');
 
 /**
  * The email, where it can be changed: a draft, or one that was refused, which is a draft again by that.

@@ -5,6 +5,7 @@ import type { RecordKind, recordKind } from '@fulvet/contract';
 import type { Db } from '../base/db/database';
 import { json, rowsOf } from '../base/db/rows';
 import { composeMail } from './composeMail';
+import { filledSignature } from './senders/signature';
 
 const people = json<{ name: string; address: string }[]>();
 
@@ -13,7 +14,9 @@ const dueRow = z.object({
   writer_id: z.number(),
   mailbox_id: z.number(),
   address: z.string(),
+  /** Name and signature of the address that it is sent from. */
   writer: z.string(),
+  signature: z.string(),
   state: z.enum(['handing over', 'sent']),
   to: people,
   cc: people,
@@ -57,11 +60,12 @@ export async function takeDue(db: Db, holder: string): Promise<DueEmail | null> 
       ORDER BY o.due_at LIMIT 1 FOR UPDATE SKIP LOCKED),
     taken AS (UPDATE outgoing o SET state = CASE WHEN o.state = 'sent' THEN 'sent' ELSE 'handing over' END, tries = o.tries + (o.state = 'due')::int, holder = ${holder}, lease_until = now() + make_interval(secs => ${LEASE_SECONDS})
       FROM next WHERE o.id = next.id RETURNING o.*)
-    SELECT t.id, t.writer_id, t.mailbox_id, m.address, u.name AS writer, t.state, t."to", t.cc, t.bcc, t.subject, t.html, CASE WHEN t.with_quote THEN t.quote ELSE '' END AS quote, t.filing_how, t.filing_records, t.in_reply_to, t."references" AS refs, t.message_id, t.tries, t.content_begun, t.response, t.copied, t.email_id,
+    SELECT t.id, t.writer_id, t.mailbox_id, coalesce(t.from_address, m.address) AS address, coalesce(nullif(s.name, ''), u.name) AS writer, CASE WHEN t.with_signature THEN coalesce(s.signature, '') ELSE '' END AS signature, t.state, t."to", t.cc, t.bcc, t.subject, t.html, CASE WHEN t.with_quote THEN t.quote ELSE '' END AS quote, t.filing_how, t.filing_records, t.in_reply_to, t."references" AS refs, t.message_id, t.tries, t.content_begun, t.response, t.copied, t.email_id,
       (extract(epoch FROM now() - t.due_at) / 60)::float8 AS late, t.due_at - t.changed_at > make_interval(secs => ${TIMED_SECONDS}) AS timed,
       (SELECT coalesce(nullif(p.name, ''), p.address) FROM emails a JOIN emails e ON e.conversation_id = a.conversation_id JOIN participants p ON p.email_id = e.id AND p.role = 'from'
         WHERE a.id = t.answers_id AND e.sent_at > t.changed_at AND e.direction = 'received' AND e.mail_class = 'person' LIMIT 1) AS answered_by
-    FROM taken t JOIN mailboxes m ON m.id = t.mailbox_id JOIN users u ON u.id = t.writer_id`,
+    FROM taken t JOIN mailboxes m ON m.id = t.mailbox_id JOIN users u ON u.id = t.writer_id
+      LEFT JOIN senders s ON s.user_id = t.writer_id AND s.mailbox_id = t.mailbox_id AND s.address = coalesce(t.from_address, m.address)`,
   );
   return row ?? null;
 }
@@ -97,7 +101,7 @@ export async function sourceOf(db: Db, email: DueEmail, holder: string): Promise
     cc: email.cc,
     bcc: email.bcc,
     subject: email.subject,
-    html: `${email.html}${email.quote}`,
+    html: `${email.html}${signed(email)}${email.quote}`,
     messageId: email.message_id,
     inReplyTo: email.in_reply_to,
     references: email.refs,
@@ -110,6 +114,10 @@ export async function sourceOf(db: Db, email: DueEmail, holder: string): Promise
   if (rowCount === 0) throw new Error('another process has taken this email over');
   return source;
 }
+
+/** Its signature with the fields of its sender filled. */
+const signed = ({ signature, writer, address }: DueEmail): string =>
+  signature === '' ? '' : `<p>-- </p>${filledSignature(signature, { name: writer, address })}`;
 
 /** Its records as the writer chose them. */
 export const chosenRecords = (email: DueEmail): { kind: RecordKind; id: number }[] =>

@@ -14,7 +14,7 @@ import { LEASE_SECONDS, secondsToNext, sourceOf, takeDue } from './dueEmail';
 import { fileSent } from './fileSent';
 import { handOver } from './handOver';
 import type { HandedOver } from './handOver';
-import { sendersOf } from './queries';
+import { sendersOf } from './senders/queries';
 import { OUTGOING_QUEUE } from './sending';
 import { findSent, keepInSentFolder } from './sentCopy';
 
@@ -175,9 +175,12 @@ export class Outbox {
 
   /** Everything is checked again at the moment of sending. @returns what becomes of the email where it is not to be sent */
   private async whyNot(email: DueEmail): Promise<SQL | null> {
-    const [sender] = await sendersOf(this.services.database.worker, email.writer_id, email.mailbox_id);
+    const [sender] = await sendersOf(this.services.database.worker, email.writer_id, {
+      mailboxId: email.mailbox_id,
+      fromAddress: email.address,
+    });
     if (!sender)
-      return sql`state = 'refused', problem = ${`You may not send from ${email.address} any more, or it is not connected. Choose another mailbox.`}`;
+      return sql`state = 'refused', problem = ${`You may not send from ${email.address} any more, or it is not connected. Choose another address.`}`;
     if (email.timed && email.answered_by !== null)
       return sql`state = 'refused', problem = ${`${email.answered_by} wrote in this conversation meanwhile. Read it, then send your email again.`}`;
     if (email.late > LATE_MINUTES && email.tries === 1)

@@ -1,8 +1,8 @@
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
-import type { Outgoing, OutgoingRow, Sender, recordKind } from '@fulvet/contract';
+import type { Outgoing, OutgoingRow, recordKind } from '@fulvet/contract';
 import { filingChoice, sendingState, writingKind } from '@fulvet/contract';
-import type { Db, Tx } from '../base/db/database';
+import type { Tx } from '../base/db/database';
 import { namesOf } from '../base/db/recordNames';
 import { json, moment, rowsOf } from '../base/db/rows';
 
@@ -22,7 +22,7 @@ const listedRow = z.object({
   email_id: z.number().nullable(),
 });
 
-const LISTED = sql`o.id, o.state, o.kind, m.address AS from, o."to", o.subject, o.due_at, o.sent_at, o.changed_at, o.problem, o.email_id`;
+const LISTED = sql`o.id, o.state, o.kind, coalesce(o.from_address, m.address) AS from, o."to", o.subject, o.due_at, o.sent_at, o.changed_at, o.problem, o.email_id`;
 
 const asListed = ({ due_at, sent_at, changed_at, email_id, ...row }: z.infer<typeof listedRow>): OutgoingRow => ({
   ...row,
@@ -47,6 +47,8 @@ export async function listOutgoing(tx: Tx, { state, limit }: { state?: string | 
 const outgoingRow = listedRow.extend({
   revision: z.number(),
   mailbox_id: z.number(),
+  from_address: z.string().nullable(),
+  with_signature: z.boolean(),
   cc: json<People>(),
   bcc: json<People>(),
   html: z.string(),
@@ -65,14 +67,29 @@ export async function outgoingOf(tx: Tx, id: number): Promise<Outgoing | null> {
     tx,
     outgoingRow,
     sql`
-    SELECT ${LISTED}, o.revision, o.mailbox_id, o.cc, o.bcc, o.html, o.quote, o.with_quote, o.remind_days, o.filing_how, o.filing_records,
+    SELECT ${LISTED}, o.revision, o.mailbox_id, o.from_address, o.with_signature, o.cc, o.bcc, o.html, o.quote, o.with_quote, o.remind_days, o.filing_how, o.filing_records,
       (SELECT json_build_object('emailId', e.id, 'subject', coalesce(c.subject, '')) FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = o.answers_id) AS answers,
       coalesce((SELECT json_agg(json_build_object('id', f.id, 'name', f.name, 'type', f.type, 'size', f.size) ORDER BY f.id) FROM outgoing_files f WHERE f.outgoing_id = o.id), '[]'::json) AS files
     FROM outgoing o JOIN mailboxes m ON m.id = o.mailbox_id WHERE o.id = ${id}`,
   );
   if (!row) return null;
-  const { revision, mailbox_id, cc, bcc, html, quote, with_quote, remind_days, filing_how, filing_records, answers, files, ...listed } =
-    row;
+  const {
+    revision,
+    mailbox_id,
+    from_address,
+    with_signature,
+    cc,
+    bcc,
+    html,
+    quote,
+    with_quote,
+    remind_days,
+    filing_how,
+    filing_records,
+    answers,
+    files,
+    ...listed
+  } = row;
   const names = await namesOf(
     tx,
     filing_records.map((record) => `${record.kind}:${record.id}`),
@@ -81,6 +98,8 @@ export async function outgoingOf(tx: Tx, id: number): Promise<Outgoing | null> {
     ...asListed(listed),
     revision,
     mailboxId: mailbox_id,
+    fromAddress: from_address,
+    withSignature: with_signature,
     cc,
     bcc,
     html,
@@ -98,26 +117,4 @@ export async function outgoingOf(tx: Tx, id: number): Promise<Outgoing | null> {
     files,
     remindDays: remind_days,
   };
-}
-
-const senderRow = z.object({ id: z.number(), address: z.string(), name: z.string(), kind: z.string() });
-
-/**
- * Mailboxes that a member may send from: their own, and shared addresses that they use where their owner lets those who use them send. Never that
- * of a person by reading it alone.
- *
- * @param mailboxId this one only
- */
-export async function sendersOf(db: Db | Tx, userId: number, mailboxId: number | null = null): Promise<Sender[]> {
-  const rows = await rowsOf(
-    db,
-    senderRow,
-    sql`
-    SELECT m.id, m.address, u.name, m.kind FROM mailboxes m JOIN users u ON u.id = ${userId}
-    WHERE u.active AND u.role <> 'viewer' AND m.kind IN ('person', 'shared') AND m.state IN ('running', 'paused') AND m.connection IS NOT NULL
-      AND (m.owner_id = u.id OR (m.kind = 'shared' AND m.users_send AND EXISTS (SELECT FROM mailbox_users x WHERE x.mailbox_id = m.id AND x.user_id = u.id)))
-      AND ${mailboxId === null ? sql`true` : sql`m.id = ${mailboxId}`}
-    ORDER BY m.kind, m.address = lower(u.email) DESC, m.address`,
-  );
-  return rows.map(({ id, address, name }) => ({ mailboxId: id, address, name }));
 }

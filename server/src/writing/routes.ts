@@ -3,13 +3,12 @@ import { notFound } from '../base/refusal';
 import { attach, detach, discard, save, start } from './drafts';
 import { findRecipients } from './findRecipients';
 import { preview } from './preview';
-import { listOutgoing, outgoingOf, sendersOf } from './queries';
+import { listOutgoing, outgoingOf } from './queries';
 import { endReminder } from './reminders';
 import { send, settle, takeBack } from './sending';
 
 export const writingRoutes: Pick<
   Handlers,
-  | 'listSenders'
   | 'findRecipients'
   | 'listOutgoing'
   | 'startOutgoing'
@@ -24,8 +23,6 @@ export const writingRoutes: Pick<
   | 'settleOutgoing'
   | 'endReminder'
 > = {
-  listSenders: async ({ user, services }) => ({ senders: await services.database.as(user.id, (tx) => sendersOf(tx, user.id)) }),
-
   findRecipients: async ({ user, query, services }) => ({
     people: await services.database.as(user.id, (tx) => findRecipients(tx, query)),
   }),

@@ -2,12 +2,14 @@ import { randomUUID } from 'node:crypto';
 import { sql } from 'drizzle-orm';
 import type { Outgoing, User } from '@fulvet/contract';
 import { TAKE_BACK_SECONDS } from '@fulvet/contract';
+import { fieldsIn } from '@fulvet/core';
 import { idRow, rowsOf } from '../base/db/rows';
 import { announce } from '../base/live/changes';
 import { isRefusal, notFound, Refusal } from '../base/refusal';
 import type { Services } from '../base/services';
 import { demandDraft, notYours } from './drafts';
-import { outgoingOf, sendersOf } from './queries';
+import { outgoingOf } from './queries';
+import { sendersOf } from './senders/queries';
 
 type Parts = Pick<Services, 'database'>;
 
@@ -25,8 +27,11 @@ export async function send({ database }: Parts, user: User, id: number, { revisi
     if (isRefusal(draft)) return draft;
     if (draft.to.length + draft.cc.length + draft.bcc.length === 0)
       return new Refusal('unfit', 'no-recipient', 'Name at least one recipient. Your draft is kept.', { to: 'needs an address' });
-    const [sender] = await sendersOf(tx, user.id, draft.mailboxId);
+    const [sender] = await sendersOf(tx, user.id, draft);
     if (!sender) return notYours();
+    const empty = fieldsIn(draft.subject + draft.html);
+    if (empty.length > 0)
+      return new Refusal('unfit', 'empty-field', `Fill the marked fields first, or delete them: ${empty.join(', ')}. Your draft is kept.`);
     const messageId = `${randomUUID()}@${sender.address.slice(sender.address.lastIndexOf('@') + 1)}`;
     await tx.execute(sql`
       UPDATE outgoing SET state = 'due', due_at = greatest(coalesce(${at}::timestamptz, now()), now() + make_interval(secs => ${TAKE_BACK_SECONDS})), message_id = ${messageId},

@@ -14,6 +14,7 @@ import { useNotice } from '../parts/Notices';
 import { Option } from '../parts/Select';
 import { DisplayChoice } from './DisplayChoice';
 import { SecondFactor } from './SecondFactor';
+import { SendingAddresses } from '../writing/SendingAddresses';
 import { common } from '../parts/words';
 import { filled } from '../parts/filled';
 import { accountPage as words } from './words';
@@ -29,6 +30,7 @@ export default function AccountPage({ user }: { user: User }) {
         <div className="space-y-8">
           <SecondFactor />
           <OwnPassword />
+          {user.role !== 'viewer' && <SendingAddresses />}
           <DisplayChoice />
         </div>
         <div className="space-y-8">

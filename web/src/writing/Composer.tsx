@@ -1,4 +1,4 @@
-import type { Outgoing } from '@fulvet/contract';
+import type { Outgoing, Sender } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { answersOf } from '../api/asked';
@@ -10,7 +10,7 @@ import { exactMoment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
 import { Option, Select } from '../parts/Select';
 import { FilingMargin } from './FilingMargin';
-import { Quote } from './Quote';
+import { Quote, Signature } from './Quote';
 import { useOutgoing, useSenders } from './queries';
 import { Recipients } from './Recipients';
 import { useDraft } from './useDraft';
@@ -43,7 +43,8 @@ function Loaded({ first, onGone, onBack }: { first: Outgoing } & Omit<Props, 'id
   const [hasCopies, setHasCopies] = useState(content.cc.length + content.bcc.length > 0);
   const [record] = content.filing.records;
   const recordKey = record && `${record.kind}:${record.id}`;
-  const senders = useSenders().data?.senders ?? [];
+  const senders = (useSenders().data?.senders ?? []).filter(({ isProven }) => isProven);
+  const sender = senders.find((it) => keyOf(placeOf(it)) === keyOf(content));
   return (
     <form
       noValidate
@@ -61,10 +62,18 @@ function Loaded({ first, onGone, onBack }: { first: Outgoing } & Omit<Props, 'id
         {senders.length > 1 && (
           <div className="flex items-center gap-2 border-b border-line py-1">
             <span className="w-14 shrink-0 text-sm text-muted">{words.from}</span>
-            <Select aria-label={words.from} fit="words" value={content.mailboxId} onValue={(value) => change({ mailboxId: Number(value) })}>
-              {senders.map(({ mailboxId, address }) => (
-                <Option key={mailboxId} value={mailboxId}>
-                  {address}
+            <Select
+              aria-label={words.from}
+              fit="words"
+              value={keyOf(content)}
+              onValue={(key) => {
+                const chosen = senders.find((sender) => keyOf(placeOf(sender)) === key);
+                if (chosen) change(placeOf(chosen));
+              }}
+            >
+              {senders.map((sender) => (
+                <Option key={keyOf(placeOf(sender))} value={keyOf(placeOf(sender))}>
+                  {sender.address}
                 </Option>
               ))}
             </Select>
@@ -105,8 +114,17 @@ function Loaded({ first, onGone, onBack }: { first: Outgoing } & Omit<Props, 'id
           )}
         </div>
         <Suspense fallback={<Waiting what={words.openingTheDraft} />}>
-          <TextEditor html={content.html} isFocused={content.to.length > 0} onHtml={(html) => change({ html })} onSend={() => send.now()} />
+          <TextEditor
+            label={words.text}
+            html={content.html}
+            isFocused={content.to.length > 0}
+            onHtml={(html) => change({ html })}
+            onSend={() => send.now()}
+          />
         </Suspense>
+        {sender && sender.signature !== '' && (
+          <Signature sender={sender} isSent={content.withSignature} onSent={(withSignature) => change({ withSignature })} />
+        )}
         {draft.stored.quote !== '' && (
           <Quote html={draft.stored.quote} isSent={content.withQuote} onSent={(withQuote) => change({ withQuote })} />
         )}
@@ -117,6 +135,10 @@ function Loaded({ first, onGone, onBack }: { first: Outgoing } & Omit<Props, 'id
     </form>
   );
 }
+
+/** An address to send from, as a draft names it. */
+const placeOf = ({ mailboxId, address, isAlias }: Sender) => ({ mailboxId, fromAddress: isAlias ? address : null });
+const keyOf = ({ mailboxId, fromAddress }: ReturnType<typeof placeOf>): string => `${mailboxId} ${fromAddress ?? ''}`;
 
 interface Send {
   now: (at?: string) => void;

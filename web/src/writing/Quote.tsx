@@ -1,3 +1,4 @@
+import type { Sender } from '@fulvet/contract';
 import { useState } from 'react';
 import { Button } from '../parts/basics';
 import { editor as words } from './words';
@@ -8,18 +9,28 @@ function paragraphsOf(html: string): string[] {
   return [...page.querySelectorAll('p')].map((paragraph) => paragraph.textContent ?? '');
 }
 
-/** What is quoted, folded at first; it is sent along where its writer keeps it. */
-export function Quote({ html, isSent, onSent }: { html: string; isSent: boolean; onSent: (isSent: boolean) => void }) {
+/** What goes along below the text: folded at first, and left out where its writer says so. */
+function Below({
+  texts,
+  html,
+  isSent,
+  onSent,
+}: {
+  texts: { show: string; hide: string; send: string };
+  html: string;
+  isSent: boolean;
+  onSent: (isSent: boolean) => void;
+}) {
   const [isShown, setIsShown] = useState(false);
   return (
     <div className="mb-2 text-sm">
       <div className="flex flex-wrap items-center gap-x-3">
         <Button kind="quiet" aria-expanded={isShown} onClick={() => setIsShown(!isShown)}>
-          {isShown ? words.hideQuotedText : words.showQuotedText}
+          {isShown ? texts.hide : texts.show}
         </Button>
         <label className="flex min-h-7 items-center gap-1.5 text-muted">
           <input type="checkbox" checked={isSent} onChange={(event) => onSent(event.target.checked)} />
-          {words.sendQuotedText}
+          {texts.send}
         </label>
       </div>
       {isShown && (
@@ -34,3 +45,18 @@ export function Quote({ html, isSent, onSent }: { html: string; isSent: boolean;
     </div>
   );
 }
+
+interface SentAlong {
+  isSent: boolean;
+  onSent: (isSent: boolean) => void;
+}
+
+/** What is quoted of the answered email. */
+export const Quote = ({ html, ...rest }: SentAlong & { html: string }) => (
+  <Below texts={{ show: words.showQuotedText, hide: words.hideQuotedText, send: words.sendQuotedText }} html={html} {...rest} />
+);
+
+/** The signature of the address that it is sent from, as it will be sent. */
+export const Signature = ({ sender, ...rest }: SentAlong & { sender: Sender }) => (
+  <Below texts={{ show: words.showSignature, hide: words.hideSignature, send: words.sendSignature }} html={sender.signed} {...rest} />
+);

@@ -1,9 +1,12 @@
+import Link from '@tiptap/extension-link';
 import { EditorContent, useEditor } from '@tiptap/react';
 import type { Editor } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
 import { Bold, Italic, List, ListOrdered } from 'lucide-react';
 import { clsx } from '../parts/clsx';
-import { composer, editor as words } from './words';
+import { Option, Select } from '../parts/Select';
+import { FieldMarks } from './fieldMarks';
+import { editor as words } from './words';
 
 const MARKS = [
   { name: 'bold', label: words.bold, Icon: Bold, run: (editor: Editor) => editor.chain().focus().toggleBold().run() },
@@ -19,35 +22,47 @@ const MARKS = [
 
 /** The text of an email with simple formatting. */
 export default function TextEditor({
+  label,
   html,
   isFocused,
+  fields = [],
   onHtml,
   onSend,
+  onReady,
 }: {
+  label: string;
   html: string;
   isFocused: boolean;
   onHtml: (html: string) => void;
+  /** Merge fields that can be put in. */
+  fields?: readonly { key: string; label: string }[];
   /** Ctrl+Enter. */
-  onSend: () => void;
+  onSend?: () => void;
+  onReady?: (editor: Editor) => void;
 }) {
   const editor = useEditor({
-    extensions: [StarterKit.configure({ heading: false, codeBlock: false, horizontalRule: false })],
+    extensions: [
+      StarterKit.configure({ heading: false, codeBlock: false, horizontalRule: false }),
+      Link.configure({ openOnClick: false, defaultProtocol: 'https' }),
+      FieldMarks,
+    ],
     content: html,
     autofocus: isFocused ? 'start' : false,
     editorProps: {
       attributes: {
         role: 'textbox',
         'aria-multiline': 'true',
-        'aria-label': composer.text,
+        'aria-label': label,
         class:
-          'min-h-32 outline-none [&_p]:mb-2 [&_ul]:list-disc [&_ol]:list-decimal [&_ul]:pl-5 [&_ol]:pl-5 [&_blockquote]:border-l-2 [&_blockquote]:border-line [&_blockquote]:pl-3',
+          'min-h-32 outline-none [&_p]:mb-2 [&_ul]:list-disc [&_ol]:list-decimal [&_ul]:pl-5 [&_ol]:pl-5 [&_blockquote]:border-l-2 [&_blockquote]:border-line [&_blockquote]:pl-3 [&_a]:text-spruce [&_a]:underline',
       },
       handleKeyDown: (_, event) => {
-        if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey)) return false;
+        if (!onSend || event.key !== 'Enter' || !(event.ctrlKey || event.metaKey)) return false;
         onSend();
         return true;
       },
     },
+    onCreate: ({ editor: made }) => onReady?.(made),
     onUpdate: ({ editor: changed }) => onHtml(changed.getHTML()),
   });
   if (!editor) return null;
@@ -67,6 +82,21 @@ export default function TextEditor({
             <Icon size={15} />
           </button>
         ))}
+        {fields.length > 0 && (
+          <Select
+            fit="words"
+            aria-label={words.insertField}
+            value=""
+            onValue={(key) => editor.chain().focus().insertContent(`{{${key}}}`).run()}
+          >
+            <Option value="">{words.insertField}</Option>
+            {fields.map((field) => (
+              <Option key={field.key} value={field.key}>
+                {field.label}
+              </Option>
+            ))}
+          </Select>
+        )}
       </div>
       <EditorContent editor={editor} className="min-h-0 grow overflow-y-auto py-2" />
     </div>

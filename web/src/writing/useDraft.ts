@@ -5,12 +5,29 @@ import { answerKey, answersOf } from '../api/asked';
 import { call } from '../api/call';
 import { queryOf, sendFile } from '../api/client';
 
-export type Content = Pick<Outgoing, 'mailboxId' | 'to' | 'cc' | 'bcc' | 'subject' | 'html' | 'withQuote' | 'filing' | 'remindDays'>;
+export type Content = Pick<
+  Outgoing,
+  'mailboxId' | 'fromAddress' | 'withSignature' | 'to' | 'cc' | 'bcc' | 'subject' | 'html' | 'withQuote' | 'filing' | 'remindDays'
+>;
 
 const SAVE_AFTER_MS = 1200;
 
-const contentOf = ({ mailboxId, to, cc, bcc, subject, html, withQuote, filing, remindDays }: Outgoing): Content => ({
+const contentOf = ({
   mailboxId,
+  fromAddress,
+  withSignature,
+  to,
+  cc,
+  bcc,
+  subject,
+  html,
+  withQuote,
+  filing,
+  remindDays,
+}: Outgoing): Content => ({
+  mailboxId,
+  fromAddress,
+  withSignature,
   to,
   cc,
   bcc,

@@ -44,7 +44,11 @@ export const editor = {
   formatting: 'Formatting',
   showQuotedText: 'Show quoted text',
   hideQuotedText: 'Hide quoted text',
-  sendQuotedText: 'Send it along',
+  sendQuotedText: 'Send quoted text',
+  insertField: 'Insert a field',
+  showSignature: 'Show signature',
+  hideSignature: 'Hide signature',
+  sendSignature: 'Send signature',
 } as const;
 
 export const recipientsField = {
@@ -104,4 +108,26 @@ export const writeButtons = {
   answerAll: 'Answer all',
   forward: 'Forward',
   writeEmail: 'Write email',
+} as const;
+
+export const sendingAddresses = {
+  addressesYouSendFrom: 'Addresses you send from',
+  connectAMailboxFirst: 'None yet. Connect your mailbox to send emails from Fulvet.',
+  nameAndSignature: 'Name and signature',
+  close: 'Close',
+  noSignature: (name: string) => `${name}, no signature`,
+  withSignature: (name: string) => `${name}, with a signature`,
+  notProven: 'Alias, not proven yet. Fulvet sends a code to it; enter the code here.',
+  nameAsSent: 'Name that recipients see',
+  signature: 'Signature',
+  fieldName: 'Your name',
+  fieldEmail: 'Your address',
+  saved: (address: string) => `Saved for ${address}.`,
+  sendACode: 'Send a code',
+  sendAnotherCode: 'Send another code',
+  codeFor: (address: string) => `Code for ${address}`,
+  codeWasSent: 'A code was sent {when}. It counts for half an hour.',
+  code: 'Code',
+  confirm: 'Confirm',
+  proven: (address: string) => `You can send emails from ${address} now.`,
 } as const;

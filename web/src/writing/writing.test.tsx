@@ -1,6 +1,6 @@
 /** @jest-environment ./web/src/testing/pageEnvironment.mjs */
 import { routes } from '@fulvet/contract';
-import type { Outgoing, OutgoingContent, OutgoingRow } from '@fulvet/contract';
+import type { Outgoing, OutgoingContent, OutgoingRow, Sender } from '@fulvet/contract';
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { screen, waitFor, within } from '@testing-library/react';
 import { workspace } from '../testing/answers';
@@ -15,6 +15,17 @@ const row = (id: number, more: Partial<OutgoingRow> = {}): OutgoingRow => ({
   ...more,
 });
 
+const SENDER: Sender = {
+  mailboxId: 2,
+  address: 'rep@quillmere.example',
+  name: 'Rep',
+  signature: '',
+  signed: '',
+  isAlias: false,
+  isProven: true,
+  codeSentAt: null,
+};
+
 let stored: Outgoing;
 beforeEach(() => {
   window.localStorage.clear();
@@ -22,6 +33,8 @@ beforeEach(() => {
     ...row(7, { subject: 'Gauge' }),
     revision: 3,
     mailboxId: 2,
+    fromAddress: null,
+    withSignature: true,
     to: [{ name: 'Ida Brandt', address: 'ida@harbour.example' }],
     cc: [],
     bcc: [],
@@ -39,7 +52,20 @@ const answers = (more: Answers = {}): Answers => ({
   ...workspace('rep'),
   listOutgoing: () => ({ emails: [stored] }),
   getOutgoing: () => stored,
-  listSenders: { senders: [{ mailboxId: 2, address: 'rep@quillmere.example', name: 'Rep' }] },
+  listSenders: {
+    senders: [
+      {
+        mailboxId: 2,
+        address: 'rep@quillmere.example',
+        name: 'Rep',
+        signature: '',
+        signed: '',
+        isAlias: false,
+        isProven: true,
+        codeSentAt: null,
+      },
+    ],
+  },
   previewOutgoing: { outcome: 'filed', sentence: 'It will be filed under Storm gate.', records: [], warnings: [] },
   saveOutgoing: ({ body }) => {
     const content = body as OutgoingContent;
@@ -48,6 +74,8 @@ const answers = (more: Answers = {}): Answers => ({
       subject: content.subject ?? '',
       html: content.html ?? '',
       withQuote: content.withQuote ?? true,
+      fromAddress: content.fromAddress ?? null,
+      withSignature: content.withSignature ?? true,
       revision: stored.revision + 1,
     };
     return stored;
@@ -88,6 +116,31 @@ describe('an email that is being written', () => {
     await screen.findByRole('region', { name: 'Emails that you write' });
   });
 
+  test('is sent from the address that its writer chooses, with the signature of it unless that is left out', async () => {
+    const senders = [
+      { ...SENDER, signature: '<p>{{sender.name}}</p>', signed: '<p>Rep</p>' },
+      { ...SENDER, address: 'gauges@quillmere.example', isAlias: true, signed: '<p>Gauges</p>', signature: '<p>Gauges</p>' },
+      { ...SENDER, address: 'not.proven@quillmere.example', isAlias: true, isProven: false },
+    ];
+    const { page, tray } = await openComposer({ listSenders: { senders } });
+    await page.user.click(await tray.findByRole('button', { name: 'Show signature' }));
+    tray.getByText('Rep');
+    await page.user.click(tray.getByRole('combobox', { name: 'From' }));
+    expect(screen.getAllByRole('option').map(({ textContent }) => textContent)).toEqual([
+      'rep@quillmere.example',
+      'gauges@quillmere.example',
+    ]);
+    await page.user.click(screen.getByRole('option', { name: 'gauges@quillmere.example' }));
+    await tray.findByText('Gauges');
+    await page.user.click(tray.getByRole('checkbox', { name: 'Send signature' }));
+    await tray.findByText(/^Draft saved/, {}, { timeout: 4000 });
+    expect(page.calls('saveOutgoing').at(-1)?.body).toMatchObject({
+      mailboxId: 2,
+      fromAddress: 'gauges@quillmere.example',
+      withSignature: false,
+    });
+  });
+
   test('stays open over pages and after loading again, and is kept when it is closed', async () => {
     const first = await openComposer();
     await first.page.user.click(screen.getByRole('link', { name: 'Unknown people' }));
@@ -118,7 +171,7 @@ describe('an email that is being written', () => {
     expect(tray.queryByText(/When\?/)).toBeNull();
     await page.user.click(tray.getByRole('button', { name: 'Show quoted text' }));
     expect(tray.getByText(/When\?/).textContent).toBe('When?\nIda');
-    await page.user.click(tray.getByRole('checkbox', { name: 'Send it along' }));
+    await page.user.click(tray.getByRole('checkbox', { name: 'Send quoted text' }));
     await waitFor(() => expect(page.calls('saveOutgoing').at(-1)?.body).toMatchObject({ withQuote: false }), { timeout: 4000 });
   });
 

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, customType, index, integer, jsonb, pgTable, text } from 'drizzle-orm/pg-core';
+import { boolean, check, customType, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
 import { id, moment, ref } from './columns';
 import { emails } from './emails';
 import { mailboxes } from './mailboxes';
@@ -35,6 +35,9 @@ export const outgoing = pgTable(
     /** What is quoted of the answered email, as HTML; sent along below the text where its writer keeps it. */
     quote: text().notNull().default(''),
     withQuote: boolean().notNull().default(true),
+    /** An alias of the mailbox that it is sent as; null: the address of the mailbox. */
+    fromAddress: text(),
+    withSignature: boolean().notNull().default(true),
     filingHow: text().notNull().default('rules'),
     filingRecords: jsonb().$type<{ kind: string; id: number }[]>().notNull().default([]),
     /** The email that it answers or forwards. */
@@ -96,4 +99,29 @@ export const outgoingFiles = pgTable(
     content: bytea().notNull(),
   },
   (t) => [index('outgoing_files_of').on(t.outgoingId)],
+);
+
+/** How a member sends from an address: under which name, with which signature, and whether the member has proven to read what is sent to it. */
+export const senders = pgTable(
+  'senders',
+  {
+    userId: ref()
+      .notNull()
+      .references(() => users.id, { onDelete: 'cascade' }),
+    mailboxId: ref()
+      .notNull()
+      .references(() => mailboxes.id, { onDelete: 'cascade' }),
+    /** In comparable form: the mailbox itself, or an alias of it. */
+    address: text().notNull(),
+    /** Empty: that of the member. */
+    name: text().notNull().default(''),
+    /** HTML with merge fields of the sender. */
+    signature: text().notNull().default(''),
+    /** When the code that was sent to an alias was confirmed. */
+    provenAt: moment(),
+    codeHash: text(),
+    codeSentAt: moment(),
+    codeTries: integer().notNull().default(0),
+  },
+  (t) => [primaryKey({ name: 'senders_of', columns: [t.userId, t.mailboxId, t.address] })],
 );
