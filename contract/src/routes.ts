@@ -18,6 +18,7 @@ import { repairRoutes } from './repairs/routes';
 import { rulebookRoutes } from './rulebook/routes';
 import { signInRoutes } from './team/signInRoutes';
 import { teamRoutes } from './team/routes';
+import { templateRoutes } from './writing/templateRoutes';
 import { writingRoutes } from './writing/routes';
 
 /** Every route of the API by its operation id. */
@@ -29,6 +30,7 @@ export const routes = {
   ...emailRoutes,
   ...importRoutes,
   ...teamAddressRoutes,
+  ...templateRoutes,
   ...writingRoutes,
   ...reportRoutes,
   ...decisionRoutes,

@@ -16,5 +16,6 @@ export * from './sharing/shapes';
 export * from './team/shapes';
 export * from './trials/shapes';
 export * from './writing/shapes';
+export * from './writing/templateShapes';
 export * from './workspace/privacyShapes';
 export * from './workspace/shapes';

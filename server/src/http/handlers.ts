@@ -42,12 +42,14 @@ import { versionRoutes } from '../rulebook/versionRoutes';
 import { sampleRoutes } from '../workspace/sample/routes';
 import { workspaceRoutes } from '../workspace/routes';
 import { senderRoutes } from '../writing/senders/routes';
+import { templateRoutes } from '../writing/templates/routes';
 import { writingRoutes } from '../writing/routes';
 
 /** The routes of all areas, joined. */
 export const handlers: Handlers = {
   ...auditRoutes,
   ...senderRoutes,
+  ...templateRoutes,
   ...writingRoutes,
   ...sharingRoutes,
   ...accountRoutes,

@@ -44,6 +44,7 @@ beforeAll(async () => {
   made['record-views'] =
     (await rep(routeTo('keepView'), { kind: 'deal', name: 'Mine', query: 'a=b', shared: false })).json.id ?? (await call('record_views'));
   await owner(server.ownerUrl, `INSERT INTO outgoing (writer_id, mailbox_id, kind) VALUES ($1, $2, 'new')`, [crew.ids.rep, made.mailboxes]);
+  made.templates = (await rep(routeTo('createTemplate'), { kind: 'template', name: 'Mine' })).json.id;
   made.outgoing = await call('outgoing');
   made.emergencies = (
     await as('admin')(routeTo('askEmergency'), { ownerId: crew.ids.rep, reason: 'long enough a reason', hours: 1 })

@@ -227,6 +227,9 @@ export class Outbox {
       await this.fault('copied');
     }
     await database.work(async (tx) => {
+      await tx.execute(
+        sql`INSERT INTO template_uses (template_id, email_id) SELECT template_id, email_id FROM outgoing WHERE id = ${email.id} AND template_id IS NOT NULL AND email_id IS NOT NULL ON CONFLICT DO NOTHING`,
+      );
       await tx.execute(sql`UPDATE outgoing SET copied = true, source = NULL, html = '', quote = '' WHERE id = ${email.id}`);
       await tx.execute(sql`DELETE FROM outgoing_files WHERE outgoing_id = ${email.id}`);
     });

@@ -3,7 +3,7 @@ import { boolean, check, customType, index, integer, jsonb, pgTable, primaryKey,
 import { id, moment, ref } from './columns';
 import { emails } from './emails';
 import { mailboxes } from './mailboxes';
-import { users } from './team';
+import { teams, users } from './team';
 
 const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 
@@ -11,6 +11,56 @@ interface PersonOfEmail {
   name: string;
   address: string;
 }
+
+/** Texts that members put into emails: templates with a subject, short text blocks, articles that are kept up to date. */
+export const templates = pgTable(
+  'templates',
+  {
+    id: id(),
+    kind: text().notNull(),
+    ownerId: ref()
+      .notNull()
+      .references(() => users.id),
+    scope: text().notNull().default('own'),
+    teamId: ref().references(() => teams.id, { onDelete: 'set null' }),
+    folder: text().notNull().default(''),
+    name: text().notNull(),
+    /** A language tag such as `de` (BCP 47); empty: any. */
+    language: text().notNull().default(''),
+    /** What stands for a text block while typing. */
+    shortcut: text().notNull().default(''),
+    subject: text().notNull().default(''),
+    html: text().notNull().default(''),
+    /** Words of name, subject and text, by which articles are found. */
+    words: text().notNull().default(''),
+    /** Only what is published is found and put in. */
+    state: text().notNull().default('published'),
+    revision: integer().notNull().default(0),
+    removedAt: moment(),
+    createdAt: moment().notNull().defaultNow(),
+    changedAt: moment().notNull().defaultNow(),
+  },
+  (t) => [
+    index('templates_by_owner').on(t.ownerId),
+    check('templates_kind_known', sql`${t.kind} in ('template', 'block', 'article')`),
+    check('templates_scope_known', sql`${t.scope} in ('own', 'team', 'all')`),
+    check('templates_state_known', sql`${t.state} in ('draft', 'published', 'outdated')`),
+  ],
+);
+
+/** Emails that were sent with a template. */
+export const templateUses = pgTable(
+  'template_uses',
+  {
+    templateId: ref()
+      .notNull()
+      .references(() => templates.id, { onDelete: 'cascade' }),
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+  },
+  (t) => [primaryKey({ name: 'template_uses_once', columns: [t.templateId, t.emailId] }), index('template_uses_by_email').on(t.emailId)],
+);
 
 /** Emails that members write here, until they are sent and filed like any other. Each is seen by its writer alone. */
 export const outgoing = pgTable(
@@ -38,6 +88,8 @@ export const outgoing = pgTable(
     /** An alias of the mailbox that it is sent as; null: the address of the mailbox. */
     fromAddress: text(),
     withSignature: boolean().notNull().default(true),
+    /** The template that was put in last. */
+    templateId: ref().references(() => templates.id, { onDelete: 'set null' }),
     filingHow: text().notNull().default('rules'),
     filingRecords: jsonb().$type<{ kind: string; id: number }[]>().notNull().default([]),
     /** The email that it answers or forwards. */

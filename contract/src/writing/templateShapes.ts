@@ -1,0 +1,95 @@
+import { z } from 'zod';
+import { id, moment, recordKind } from '../base/values';
+
+export const templateKind = z
+  .enum(['template', 'block', 'article'])
+  .describe(
+    'template: a whole email with its subject. block: a short passage, put in by its shortcut. article: a passage that someone keeps up to date.',
+  );
+
+export const templateScope = z.enum(['own', 'team', 'all']).describe('Who finds it: its owner, a team, everyone.');
+
+export const templateState = z.enum(['draft', 'published', 'outdated']).describe('Only what is published is found and put into emails.');
+
+const LONGEST_HTML = 200_000;
+
+/** What can be changed of a template. */
+export const templateContent = z.strictObject({
+  kind: templateKind,
+  name: z.string().trim().min(1, 'needs a name').max(120),
+  folder: z.string().trim().max(80).default(''),
+  scope: templateScope.default('own'),
+  teamId: id.nullable().default(null).describe('The team that finds it, where the scope is a team.'),
+  language: z
+    .string()
+    .trim()
+    .regex(/^(?:[a-z]{2,3}(?:-[A-Za-z0-9]{2,8})*)?$/, 'must be a language tag such as de or en-GB')
+    .default('')
+    .describe('BCP 47; empty: any.'),
+  shortcut: z
+    .string()
+    .trim()
+    .regex(/^[\w-]{0,30}$/, 'must be letters, digits, _ or -')
+    .default('')
+    .describe('Typed after a semicolon, it is replaced by the text.'),
+  subject: z.string().max(998).default(''),
+  html: z
+    .string()
+    .max(LONGEST_HTML)
+    .default('')
+    .describe('With merge fields such as `{{person.firstName}}`, or with a fallback `{{person.firstName|there}}`.'),
+  state: templateState.default('published'),
+});
+
+export type TemplateContent = z.input<typeof templateContent>;
+
+export const templateRow = z.object({
+  id,
+  kind: templateKind,
+  name: z.string(),
+  folder: z.string(),
+  scope: templateScope,
+  team: z.object({ id, name: z.string() }).nullable(),
+  language: z.string(),
+  shortcut: z.string(),
+  subject: z.string(),
+  state: templateState,
+  beginning: z.string().describe('The first words of its text.'),
+  owner: z.string(),
+  isMine: z.boolean().describe('The reader may change it.'),
+  isRemoved: z.boolean(),
+  changedAt: moment,
+});
+
+export type TemplateRow = z.infer<typeof templateRow>;
+
+export const template = templateRow.extend({ html: z.string(), revision: z.number().int() });
+
+export type Template = z.infer<typeof template>;
+
+export const templateFigures = z.object({
+  templateId: id,
+  used: z.number().int().describe('Emails that were sent with it, of those that the reader may see.'),
+  answered: z.number().int().describe('How many of them a person of the other side answered.'),
+  medianHours: z.number().nullable().describe('Hours until the first answer, the middle of them.'),
+  emails: z.array(id).describe('The newest of them.'),
+});
+
+export type TemplateFigures = z.infer<typeof templateFigures>;
+
+export const mergeField = z.object({ key: z.string(), label: z.string() });
+
+export const fillTemplate = z
+  .strictObject({
+    outgoingId: id.nullable().default(null).describe('A draft: filled for its first recipient and its records.'),
+    record: z.strictObject({ kind: recordKind, id }).nullable().default(null).describe('A record, to see how it looks for it.'),
+  })
+  .refine(({ outgoingId, record }) => (outgoingId === null) !== (record === null), 'name a draft or a record');
+
+export const filledTemplate = z.object({
+  subject: z.string(),
+  html: z.string(),
+  empty: z.array(mergeField).describe('Fields without a value and without a fallback; they stand in the text as they were.'),
+});
+
+export type FilledTemplate = z.infer<typeof filledTemplate>;

@@ -1,0 +1,103 @@
+import { sql } from 'drizzle-orm';
+import { z } from 'zod';
+import type { Template, User, templateContent } from '@fulvet/contract';
+import { writeDown } from '../../base/audit';
+import type { Tx } from '../../base/db/database';
+import { rowsOf } from '../../base/db/rows';
+import { isRefusal, notFound, Refusal } from '../../base/refusal';
+import type { Services } from '../../base/services';
+import { storeTemplate, templateOf } from './queries';
+
+type Parts = Pick<Services, 'database'>;
+type Content = z.output<typeof templateContent>;
+
+const MOST_TEMPLATES = 500;
+
+const MAY_NOT_SHARE = new Refusal(
+  'forbidden',
+  'may-not-share',
+  'Reps keep templates for themselves. Ask a manager of the team, or an administrator, to share this one.',
+  { scope: 'may not be shared by you' },
+);
+
+const countRow = z.object({ count: z.number() });
+const memberRow = z.object({ isIn: z.boolean() });
+
+/** Managers share with everyone and with teams that they are in, administrators with anyone. */
+async function demandShareable(tx: Tx, user: User, { scope, teamId }: Content): Promise<Refusal | null> {
+  if (scope === 'own' || user.role === 'admin') return scope === 'team' && teamId === null ? NO_TEAM : null;
+  if (user.role !== 'manager') return MAY_NOT_SHARE;
+  if (scope === 'all') return null;
+  if (teamId === null) return NO_TEAM;
+  const [member] = await rowsOf(
+    tx,
+    memberRow,
+    sql`SELECT EXISTS (SELECT FROM team_members WHERE team_id = ${teamId} AND user_id = ${user.id}) AS "isIn"`,
+  );
+  return member?.isIn
+    ? null
+    : new Refusal('forbidden', 'may-not-share', 'You share templates with teams that you are in. Choose one of them.', {
+        teamId: 'is not a team of yours',
+      });
+}
+
+const NO_TEAM = new Refusal('unfit', 'bad-input', 'Choose the team that finds it.', { teamId: 'is needed' });
+
+export function createTemplate({ database }: Parts, user: User, content: Content): Promise<Template | Refusal> {
+  return database.as(user.id, async (tx) => {
+    const refused = await demandShareable(tx, user, content);
+    if (refused) return refused;
+    const [many] = await rowsOf(
+      tx,
+      countRow,
+      sql`SELECT count(*)::int AS count FROM templates WHERE owner_id = ${user.id} AND removed_at IS NULL`,
+    );
+    if ((many?.count ?? 0) >= MOST_TEMPLATES)
+      return new Refusal('conflict', 'too-many', `You have ${MOST_TEMPLATES} templates. Remove some of them first.`);
+    const id = await storeTemplate(tx, user.id, null, content);
+    await noteSharing(tx, user, content);
+    return (await templateOf(tx, id)) ?? notFound('template');
+  });
+}
+
+export function saveTemplate({ database }: Parts, user: User, id: number, { revision, ...content }: Content & { revision: number }) {
+  return database.as(user.id, async (tx): Promise<Template | Refusal> => {
+    const found = await demandMine(tx, id);
+    if (isRefusal(found)) return found;
+    if (found.revision !== revision)
+      return new Refusal(
+        'conflict',
+        'changed-meanwhile',
+        'This template was changed meanwhile. Nothing was saved: copy your text, then open it again.',
+      );
+    const refused = await demandShareable(tx, user, content);
+    if (refused) return refused;
+    await storeTemplate(tx, user.id, id, content);
+    if (content.scope !== found.scope) await noteSharing(tx, user, content);
+    return (await templateOf(tx, id)) ?? notFound('template');
+  });
+}
+
+async function noteSharing(tx: Tx, user: User, { scope, name }: Content): Promise<void> {
+  if (scope === 'own') return;
+  await writeDown(tx, user, { kind: 'settings', about: `shared the template ${name} with ${scope === 'all' ? 'everyone' : 'a team'}` });
+}
+
+async function demandMine(tx: Tx, id: number): Promise<Template | Refusal> {
+  await tx.execute(sql`SELECT FROM templates WHERE id = ${id} FOR UPDATE`);
+  const found = await templateOf(tx, id);
+  if (!found) return notFound('template');
+  return found.isMine
+    ? found
+    : new Refusal('forbidden', 'not-yours', 'Only its owner, or an administrator, changes this template. Keep a copy of your own instead.');
+}
+
+/** Removes a template, or brings it back. */
+export function setRemoved({ database }: Parts, user: User, id: number, isRemoved: boolean) {
+  return database.as(user.id, async (tx): Promise<Template | Refusal> => {
+    const found = await demandMine(tx, id);
+    if (isRefusal(found)) return found;
+    await tx.execute(sql`UPDATE templates SET removed_at = ${isRemoved ? sql`now()` : sql`NULL`} WHERE id = ${id}`);
+    return (await templateOf(tx, id)) ?? notFound('template');
+  });
+}
