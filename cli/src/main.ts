@@ -1,6 +1,7 @@
 import type { Role } from '@fulvet/contract';
 import { Command, CommanderError, Option } from 'commander';
 import { Client, CommandError } from './client';
+import { exportTemplates, importTemplates } from './templateCommands';
 import type { EmailToSend } from './writingCommands';
 import { sendEmail } from './writingCommands';
 import { connectMailboxes, listMailboxes, rotateKeys } from './mailboxCommands';
@@ -112,12 +113,17 @@ function commands(client: Client): Command {
     .requiredOption('--subject <text>', 'subject')
     .option('--cc <address...>', 'recipients of a copy')
     .option('--bcc <address...>', 'recipients of a blind copy')
-    .option('--from <address>', 'mailbox to send from, where you have several')
+    .option('--from <address>', 'address to send from, where you have several: a mailbox, or a proven alias')
     .option('--record <record>', 'record that it is filed under, as deal:7')
     .option('--no-file', 'do not file it')
     .option('--attach <path...>', 'files to attach')
     .option('--at <time>', 'when to send it, as 2026-05-04T08:00:00Z')
     .action((file: string, options: EmailToSend) => sendEmail(client, file, options));
+  const templates = sub(program, 'templates', 'Templates, text blocks and articles for emails');
+  sub(templates, 'export', 'Print those that you find as JSON').action(() => exportTemplates(client));
+  sub(templates, 'import', 'Keep those of a file; your own with the same kind, language and name are changed')
+    .argument('<file>', 'JSON file; - for standard input')
+    .action((file: string) => importTemplates(client, file));
   sub(program, 'decide', 'Decide all mail again by the rulebook in force; waits for the end').action(() => decide(client));
   return program;
 }

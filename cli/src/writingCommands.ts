@@ -41,7 +41,7 @@ export async function sendEmail(client: Client, file: string, order: EmailToSend
       id,
       body: {
         revision,
-        mailboxId: order.from === undefined ? begun.mailboxId : await mailboxOf(client, order.from),
+        ...(order.from === undefined ? { mailboxId: begun.mailboxId, fromAddress: begun.fromAddress } : await senderOf(client, order.from)),
         to: people(order.to),
         cc: people(order.cc),
         bcc: people(order.bcc),
@@ -64,12 +64,12 @@ export async function sendEmail(client: Client, file: string, order: EmailToSend
   }
 }
 
-async function mailboxOf(client: Client, address: string): Promise<number> {
-  const { senders } = await client.call('listSenders');
+async function senderOf(client: Client, address: string): Promise<{ mailboxId: number; fromAddress: string | null }> {
+  const senders = (await client.call('listSenders')).senders.filter(({ isProven }) => isProven);
   const found = senders.find((sender) => sender.address === address.toLowerCase());
   if (!found)
     throw new CommandError(`You may not send from ${address}. You may from: ${senders.map((sender) => sender.address).join(', ')}`);
-  return found.mailboxId;
+  return { mailboxId: found.mailboxId, fromAddress: found.isAlias ? found.address : null };
 }
 
 function recordOf(text: string | undefined): { kind: RecordKind; id: number } | null {

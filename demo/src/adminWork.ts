@@ -2,6 +2,7 @@ import { requestOf } from '@fulvet/contract';
 import type { Answer, Called, RouteId } from '@fulvet/contract';
 import { DEAL_MARGIN, parsedRulebook } from '@fulvet/core';
 import type { ConditionInput, Rulebook, RuleStep } from '@fulvet/core';
+import { DEMO_TEMPLATES } from './templates';
 import { OWN_DOMAIN } from './world';
 
 type Call = <Id extends RouteId>(id: Id, ...called: Called<Id>) => Promise<Answer<Id>>;
@@ -28,6 +29,7 @@ export async function doAdminWork(url: string, token: string, say: (line: string
   const call = callerOf(url, token);
   say('Writing rules, address lists and teams …');
   await makeTeams(call);
+  for (const template of DEMO_TEMPLATES) await call('createTemplate', { body: template });
   const lists = await makeLists(call);
   const { records } = await call('listRecords', { kind: 'account', text: 'Gullhaven' });
   await putLive(call, rulesOf(lists, records[0]?.id), 'The rules of the sales team');

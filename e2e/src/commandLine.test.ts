@@ -220,6 +220,22 @@ describe('mailboxes by the command line', () => {
     expect(mail).toMatchObject({ to: 'ida@harbour.example', subject: 'Drawing', text: expect.stringContaining('here is <the> drawing.') });
   });
 
+  test('templates go out as JSON and come back, changed and new', async () => {
+    const offer = { kind: 'template', name: 'Offer', subject: 'For {{account.name}}', html: '<p>Dear {{person.firstName}},</p>' };
+    await writeFile(file('templates.json'), JSON.stringify({ templates: [offer, { kind: 'block', name: 'Terms', shortcut: 'terms' }] }));
+    expect((await fulvet(['templates', 'import', file('templates.json')])).err).toContain('2 new, 0 changed.');
+    const { templates } = JSON.parse((await fulvet(['templates', 'export'])).out) as { templates: object[] };
+    expect(templates).toMatchObject([offer, { name: 'Terms', shortcut: 'terms' }]);
+    await writeFile(file('templates.json'), JSON.stringify({ templates: [{ ...templates[0], subject: 'Changed' }] }));
+    expect((await fulvet(['templates', 'import', file('templates.json')])).err).toContain('0 new, 1 changed.');
+    expect((await fulvet(['templates', 'export'])).out).toContain('"subject": "Changed"');
+    await writeFile(file('templates.json'), '[]');
+    expect(await fulvet(['templates', 'import', file('templates.json')])).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('a list “templates”'),
+    });
+  });
+
   test('keys are changed', async () => {
     expect(await fulvet(['mailbox', 'rotate-keys'])).toMatchObject({
       code: 0,

@@ -99,6 +99,53 @@ describe('a rep writes without the mouse', () => {
     await seen(page, /A second gauge[\s\S]*Dear Ida, it is attached/);
   });
 
+  test('puts kept texts in, filled for the recipient, by name and by shortcut; takes them back in one step', async () => {
+    const { page, server } = stage;
+    const keep = (body: object) => server.call(routeTo('createTemplate'), { token: crew.tokens.rep, body });
+    await keep({
+      kind: 'template',
+      name: 'Visit',
+      subject: 'Visit, {{person.lastName}}',
+      html: '<p>Dear {{person.firstName}},</p><p>For {{deal.code}}.</p>',
+    });
+    await keep({ kind: 'block', name: 'Terms', shortcut: 'terms', html: '<p>Four weeks.</p>' });
+    await page.goto(`${server.url}/records/contact/${contactId}`);
+    await reach('::-p-aria(Write email)');
+    await page.keyboard.press('Enter');
+    await page.waitForSelector('form [aria-label=Text]');
+    await reach('::-p-aria([name="Insert text …"][role="button"])');
+    await page.keyboard.press('Enter');
+    await page.waitForSelector('[role=dialog] [role=combobox]:focus');
+    await page.keyboard.type('visit');
+    await page.waitForFunction(() => document.querySelectorAll('[role=dialog] [role=option]').length === 1);
+    await page.keyboard.press('Enter');
+    await seen(page, /Dear Ida,[\s\S]*For \{\{deal\.code\}\}\./);
+    await seen(page, 'Fill these fields before you send: Deal: code.');
+    expect(await page.$eval('form input[id^=subject]', (input) => (input as HTMLInputElement).value)).toBe('Visit, Brandt');
+    await press(page, 'Send email');
+    await seen(page, 'Fill the marked fields first, or delete them: deal.code.');
+    // In place of the field, at the end of the line.
+    await reach('form [aria-label=Text]');
+    await page.keyboard.down('Control');
+    await page.keyboard.press('End');
+    await page.keyboard.up('Control');
+    for (let back = 0; back < '{{deal.code}}.'.length; back += 1) await page.keyboard.press('Backspace');
+    await page.keyboard.type('quay 4. ;terms ');
+    await seen(page, /For quay 4\.[\s\S]*Four weeks\./);
+    await page.keyboard.down('Control');
+    await page.keyboard.press('z');
+    await page.keyboard.up('Control');
+    await seen(page, /For quay 4\. ;terms/);
+    await page.keyboard.type(' ');
+    await seen(page, 'Four weeks.');
+    expect(await violations(page)).toEqual([]);
+    await press(page, 'Send email');
+    await seen(page, 'Your email is sent in 10 seconds.');
+    await hurry();
+    const [mail] = await received('Visit, Brandt');
+    expect(mail?.text.replace(/\s+/g, ' ')).toContain('Dear Ida, For quay 4. Four weeks.');
+  });
+
   test('a draft outlives loading the page and signing in again, and a second one opens beside it', async () => {
     const { page, server } = stage;
     await page.goto(`${server.url}/all-mail?text=Gauge+at+quay+4`);

@@ -34,6 +34,7 @@ const SHOWN: Record<PageId, ShownPage> = {
   allMail: lazy(() => import('./emails/AllMailPage')),
   myMail: lazy(() => import('./histories/MyMailPage')),
   outgoing: lazy(() => import('./writing/OutgoingPage')),
+  templates: lazy(() => import('./writing/templates/TemplatesPage')),
   unknownPeople: lazy(() => import('./records/UnknownPeoplePage')),
   sharing: lazy(() => import('./sharing/SharingPage')),
   undo: lazy(() => import('./workspace/UndoPage')),

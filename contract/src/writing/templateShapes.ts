@@ -16,7 +16,7 @@ const LONGEST_HTML = 200_000;
 /** What can be changed of a template. */
 export const templateContent = z.strictObject({
   kind: templateKind,
-  name: z.string().trim().min(1, 'needs a name').max(120),
+  name: z.string().trim().min(1, { message: 'is missing' }).max(120),
   folder: z.string().trim().max(80).default(''),
   scope: templateScope.default('own'),
   teamId: id.nullable().default(null).describe('The team that finds it, where the scope is a team.'),

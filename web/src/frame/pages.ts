@@ -34,6 +34,7 @@ export const PAGES = {
   allMail: { path: '/all-mail', title: 'All mail', group: 'work', roles: ALL },
   myMail: { path: '/my-mail', title: 'My mail', group: 'work', roles: MEMBERS },
   outgoing: { path: '/outgoing', title: 'Outgoing', group: 'work', roles: MEMBERS },
+  templates: { path: '/templates', title: 'Templates', group: 'work', roles: MEMBERS },
   unknownPeople: { path: '/unknown-people', title: 'Unknown people', group: 'work', roles: MEMBERS },
   sharing: { path: '/sharing', title: 'Sharing', group: 'work', roles: ALL },
   undo: { path: '/undo', title: 'Undo', group: 'work', roles: ALL },

@@ -13,11 +13,16 @@ import { FilingMargin } from './FilingMargin';
 import { Quote, Signature } from './Quote';
 import { useOutgoing, useSenders } from './queries';
 import { Recipients } from './Recipients';
+import { useInsert } from './templates/useInsert';
+import type { Insert } from './templates/useInsert';
+import { insertText as textWords } from './templates/words';
 import { useDraft } from './useDraft';
 import type { Draft } from './useDraft';
 import { composer as words } from './words';
 
 const TextEditor = lazy(() => import('./TextEditor'));
+const InsertText = lazy(() => import('./templates/InsertText'));
+const KeepAsTemplate = lazy(() => import('./templates/KeepAsTemplate'));
 const clock = new Intl.DateTimeFormat(undefined, { hour: '2-digit', minute: '2-digit' });
 
 interface Props {
@@ -40,6 +45,7 @@ function Loaded({ first, onGone, onBack }: { first: Outgoing } & Omit<Props, 'id
   const draft = useDraft(first);
   const { content, change } = draft;
   const send = useSend(draft, onGone, onBack);
+  const texts = useInsert(draft);
   const [hasCopies, setHasCopies] = useState(content.cc.length + content.bcc.length > 0);
   const [record] = content.filing.records;
   const recordKey = record && `${record.kind}:${record.id}`;
@@ -119,6 +125,9 @@ function Loaded({ first, onGone, onBack }: { first: Outgoing } & Omit<Props, 'id
             html={content.html}
             isFocused={content.to.length > 0}
             onHtml={(html) => change({ html })}
+            onReady={texts.onEditor}
+            onSpace={texts.expand}
+            beside={<KeptTexts draft={draft} texts={texts} />}
             onSend={() => send.now()}
           />
         </Suspense>
@@ -128,7 +137,7 @@ function Loaded({ first, onGone, onBack }: { first: Outgoing } & Omit<Props, 'id
         {draft.stored.quote !== '' && (
           <Quote html={draft.stored.quote} isSent={content.withQuote} onSent={(withQuote) => change({ withQuote })} />
         )}
-        <Trouble error={send.error ?? draft.error} />
+        <Trouble error={send.error ?? draft.error ?? texts.error} />
         <SendBar draft={draft} send={send} />
       </div>
       <FilingMargin draft={draft} />
@@ -139,6 +148,34 @@ function Loaded({ first, onGone, onBack }: { first: Outgoing } & Omit<Props, 'id
 /** An address to send from, as a draft names it. */
 const placeOf = ({ mailboxId, address, isAlias }: Sender) => ({ mailboxId, fromAddress: isAlias ? address : null });
 const keyOf = ({ mailboxId, fromAddress }: ReturnType<typeof placeOf>): string => `${mailboxId} ${fromAddress ?? ''}`;
+
+/** Puts kept texts into the email, or keeps it as one. */
+function KeptTexts({ draft, texts }: { draft: Draft; texts: Insert }) {
+  const [open, setOpen] = useState<'insert' | 'keep' | null>(null);
+  return (
+    <>
+      <Button kind="quiet" className="min-h-7!" onClick={() => setOpen('insert')}>
+        {textWords.insertText}
+      </Button>
+      <Button kind="quiet" className="min-h-7!" onClick={() => setOpen('keep')}>
+        {textWords.keepAsTemplate}
+      </Button>
+      <Suspense>
+        {open === 'insert' && (
+          <InsertText
+            outgoingId={draft.stored.id}
+            onClose={() => setOpen(null)}
+            onChoose={(template) => {
+              setOpen(null);
+              void texts.insert(template);
+            }}
+          />
+        )}
+        {open === 'keep' && <KeepAsTemplate draft={draft} onClose={() => setOpen(null)} />}
+      </Suspense>
+    </>
+  );
+}
 
 interface Send {
   now: (at?: string) => void;

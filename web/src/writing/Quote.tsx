@@ -1,13 +1,8 @@
 import type { Sender } from '@fulvet/contract';
 import { useState } from 'react';
 import { Button } from '../parts/basics';
+import { Paragraphs } from './Paragraphs';
 import { editor as words } from './words';
-
-/** The text of HTML that the server made of plain text, in paragraphs. */
-function paragraphsOf(html: string): string[] {
-  const page = new DOMParser().parseFromString(html.replace(/<br>/g, '\n'), 'text/html');
-  return [...page.querySelectorAll('p')].map((paragraph) => paragraph.textContent ?? '');
-}
 
 /** What goes along below the text: folded at first, and left out where its writer says so. */
 function Below({
@@ -35,11 +30,7 @@ function Below({
       </div>
       {isShown && (
         <div className="max-h-32 overflow-y-auto border-l-2 border-line pl-3 text-muted">
-          {paragraphsOf(html).map((text, at) => (
-            <p key={at} className="mb-1 break-words whitespace-pre-line">
-              {text}
-            </p>
-          ))}
+          <Paragraphs html={html} />
         </div>
       )}
     </div>

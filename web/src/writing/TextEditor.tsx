@@ -3,6 +3,8 @@ import { EditorContent, useEditor } from '@tiptap/react';
 import type { Editor } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
 import { Bold, Italic, List, ListOrdered } from 'lucide-react';
+import { useRef } from 'react';
+import type { ReactNode } from 'react';
 import { clsx } from '../parts/clsx';
 import { Option, Select } from '../parts/Select';
 import { FieldMarks } from './fieldMarks';
@@ -29,6 +31,8 @@ export default function TextEditor({
   onHtml,
   onSend,
   onReady,
+  onSpace,
+  beside,
 }: {
   label: string;
   html: string;
@@ -39,7 +43,15 @@ export default function TextEditor({
   /** Ctrl+Enter. */
   onSend?: () => void;
   onReady?: (editor: Editor) => void;
+  /** A space was typed: what stands before it may be a shortcut. @returns whether it was */
+  onSpace?: (editor: Editor) => boolean;
+  /** At the right end of the bar with the formatting. */
+  beside?: ReactNode;
 }) {
+  // The editor keeps the first functions that it is given; what is done is done by the newest.
+  const made = useRef<Editor | null>(null);
+  const acts = useRef({ onSend, onSpace });
+  acts.current = { onSend, onSpace };
   const editor = useEditor({
     extensions: [
       StarterKit.configure({ heading: false, codeBlock: false, horizontalRule: false }),
@@ -57,12 +69,16 @@ export default function TextEditor({
           'min-h-32 outline-none [&_p]:mb-2 [&_ul]:list-disc [&_ol]:list-decimal [&_ul]:pl-5 [&_ol]:pl-5 [&_blockquote]:border-l-2 [&_blockquote]:border-line [&_blockquote]:pl-3 [&_a]:text-spruce [&_a]:underline',
       },
       handleKeyDown: (_, event) => {
-        if (!onSend || event.key !== 'Enter' || !(event.ctrlKey || event.metaKey)) return false;
-        onSend();
+        if (event.key === ' ' && made.current && acts.current.onSpace?.(made.current)) return true;
+        if (!acts.current.onSend || event.key !== 'Enter' || !(event.ctrlKey || event.metaKey)) return false;
+        acts.current.onSend();
         return true;
       },
     },
-    onCreate: ({ editor: made }) => onReady?.(made),
+    onCreate: ({ editor: created }) => {
+      made.current = created;
+      onReady?.(created);
+    },
     onUpdate: ({ editor: changed }) => onHtml(changed.getHTML()),
   });
   if (!editor) return null;
@@ -97,6 +113,7 @@ export default function TextEditor({
             ))}
           </Select>
         )}
+        {beside && <span className="ml-auto flex">{beside}</span>}
       </div>
       <EditorContent editor={editor} className="min-h-0 grow overflow-y-auto py-2" />
     </div>

@@ -84,7 +84,8 @@ export async function storeTemplate(tx: Tx, userId: number, id: number | null, c
   const html = cleanHtml(content.html);
   const subject = content.subject.replace(/[\r\n\t]+/g, ' ');
   const teamId = content.scope === 'team' ? content.teamId : null;
-  const words = [content.name, subject, htmlToText(html)].join(' ').replace(/\s+/g, ' ').trim();
+  // Its text comes first: the list shows how it begins.
+  const words = [htmlToText(html), content.name, subject].join(' ').replace(/\s+/g, ' ').trim();
   const [stored] = await rowsOf(
     tx,
     idRow,
