@@ -89,6 +89,11 @@ describe('an answer', () => {
     const single = (await rep(routeTo('startOutgoing'), { body: { kind: 'answer', emailId } })).json;
     expect(single).toMatchObject({ to: [IDA], cc: [], subject: 'Re: Gauge at quay 4', answers: { emailId } });
     expect(single.quote).toContain('<blockquote><p>When does the gauge come?</p><p>Ida</p></blockquote>');
+    const ofRecord = { kind: 'answer', emailId, record: { kind: 'account', id: accountId } };
+    expect((await rep(routeTo('startOutgoing'), { body: ofRecord })).json.filing).toMatchObject({
+      how: 'records',
+      records: [{ name: 'Morland Docks' }],
+    });
     const all = (await rep(routeTo('startOutgoing'), { body: { kind: 'answer all', emailId } })).json;
     expect(all).toMatchObject({ to: [IDA], cc: [{ name: 'Finn', address: 'finn@harbour.example' }, { address: 'kim@quillmere.example' }] });
     const sent = await sendNow((await rep(routeTo('saveOutgoing', { id: single.id }), { body: contentOf(single, {}) })).json);

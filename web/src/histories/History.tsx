@@ -18,6 +18,7 @@ import { initialsOf, nameOf } from '../parts/people';
 import type { Subject } from '../repairs/useRepairKeys';
 import { useRepairKeys } from '../repairs/useRepairKeys';
 import { AskAccess } from '../sharing/AskAccess';
+import { AnswerFromHistory } from '../writing/WriteButtons';
 import { HistoryFilters, useHistoryFilter } from './HistoryFilters';
 import { common } from '../parts/words';
 import { history as texts } from './words';
@@ -201,6 +202,7 @@ function Email({ email, source, editable }: { email: HistoryEmail; source: Histo
           <span className="ml-auto flex items-center gap-2 text-sm whitespace-nowrap text-muted">
             {email.visibility === 'owner' && <span title={texts.seenByTheOwners}>{texts.private}</span>}
             <Moment at={email.at} />
+            {editable && content && <AnswerFromHistory emailId={email.id} record={recordOf(source)} />}
             <Button
               kind="quiet"
               className="min-h-6! px-1!"
@@ -239,6 +241,9 @@ function Email({ email, source, editable }: { email: HistoryEmail; source: Histo
     </li>
   );
 }
+
+/** The record of a history; null: it is that of a domain. */
+const recordOf = (source: HistorySource) => (source.kind === 'domain' ? null : { kind: source.kind, id: Number(source.id) });
 
 function recipients(list: readonly Person[], total: number): string {
   const names = list.slice(0, 3).map(nameOf);

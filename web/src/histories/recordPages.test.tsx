@@ -115,6 +115,28 @@ describe('the lists of records', () => {
     await waitFor(() => expect(page.calls('getHistory')[0]?.params).toEqual({ kind: 'account', id: '3' }));
   });
 
+  test('an email of a history is answered there, and the answer is filed under the record', async () => {
+    const email = like(routes.getHistory.response.shape.conversations.element.shape.emails.element, { id: 8, direction: 'received' });
+    const content = like(routes.getHistory.response.shape.conversations.element.shape.emails.element.shape.content.unwrap(), {
+      subject: 'Gauge',
+    });
+    const page = openPage(
+      '/records/account/3',
+      answers({
+        getHistory: like(routes.getHistory.response, {
+          emails: 1,
+          conversations: [like(routes.getHistory.response.shape.conversations.element, { id: 5, emails: [{ ...email, content }] })],
+        } as never),
+        startOutgoing: like(routes.startOutgoing.response, { id: 7 }),
+        getOutgoing: like(routes.getOutgoing.response, { id: 7 }),
+      }),
+    );
+    await page.user.click(await screen.findByRole('button', { name: 'Answer this email' }));
+    await waitFor(() =>
+      expect(page.calls('startOutgoing')[0]?.body).toMatchObject({ kind: 'answer', emailId: 8, record: { kind: 'account', id: 3 } }),
+    );
+  });
+
   test('say when a record is gone', async () => {
     openPage('/records/account/99', answers({ getRecord: new Refused(404, 'not-found', 'There is no account 99.') }));
     await screen.findByText('There is no account 99.');

@@ -4,6 +4,7 @@ import { Attachments } from '../emails/Attachments';
 import { besideMeetings, Meetings } from '../emails/Meetings';
 import { BodyText } from '../emails/BodyText';
 import { Trouble, Waiting } from '../parts/basics';
+import { AnswerButtons } from '../writing/WriteButtons';
 import { Moment } from '../parts/Moment';
 import { nameOf, recordPath } from '../parts/people';
 import { common } from '../parts/words';
@@ -42,6 +43,7 @@ export function EmailBeside({ id }: { id: number }) {
           <BodyText parts={content.parts} />
           <Meetings emailId={id} meetings={content.meetings} attachments={content.attachments} />
           <Attachments emailId={id} list={besideMeetings(content.attachments, content.meetings)} />
+          <AnswerButtons emailId={id} />
         </>
       ) : (
         <p className="text-muted italic">{texts.youMayNotRead(data.sightings.map((sighting) => sighting.mailbox).join(', '))}</p>

@@ -1,5 +1,5 @@
 import type { RecordKind } from '@fulvet/contract';
-import { PenLine } from 'lucide-react';
+import { PenLine, Reply } from 'lucide-react';
 import { Button } from '../parts/basics';
 import { useWrite } from './useWrite';
 import { writeButtons as words } from './words';
@@ -36,6 +36,23 @@ export function WriteButton({
   return (
     <Button disabled={pending} onClick={() => write({ record, to: [...to] })}>
       <PenLine size={14} /> {words.writeEmail}
+    </Button>
+  );
+}
+
+/** Answers an email of a record's history: the answer is filed under that record. */
+export function AnswerFromHistory({ emailId, record }: { emailId: number; record: { kind: RecordKind; id: number } | null }) {
+  const { write, pending } = useWrite();
+  return (
+    <Button
+      kind="quiet"
+      className="min-h-6! px-1!"
+      aria-label={words.answerThisEmail}
+      title={words.answer}
+      disabled={pending}
+      onClick={() => write({ kind: 'answer', emailId, record })}
+    >
+      <Reply size={15} />
     </Button>
   );
 }

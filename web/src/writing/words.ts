@@ -105,6 +105,7 @@ export const sendingStates = {
 
 export const writeButtons = {
   answer: 'Answer',
+  answerThisEmail: 'Answer this email',
   answerAll: 'Answer all',
   forward: 'Forward',
   writeEmail: 'Write email',
