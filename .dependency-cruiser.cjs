@@ -52,7 +52,7 @@ const AREAS = {
     'team',
     'http',
   ],
-  // The pages of rules show what rules do, so they come after the decision.
+  // The pages of rules show what rules do, so they come after the decision. Emails are answered wherever they are shown.
   web: [
     'api',
     'parts',
@@ -61,12 +61,12 @@ const AREAS = {
     'decision',
     'rulebook',
     'sharing',
+    'writing',
     'repairs',
     'histories',
     'agenda',
     'mailboxes',
     'trials',
-    'writing',
     'reports',
     'workspace',
     'team',
