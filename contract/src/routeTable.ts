@@ -97,6 +97,7 @@ export const routeTable = {
   sendOutgoing: ['post', '/outgoing/{id}/send'],
   takeBackOutgoing: ['post', '/outgoing/{id}/take-back'],
   settleOutgoing: ['post', '/outgoing/{id}/settle'],
+  listReminders: ['get', '/outgoing/reminders'],
   endReminder: ['post', '/outgoing/{id}/end-reminder'],
   getLine: ['get', '/line'],
   getArrival: ['get', '/arrival'],

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { id, moment, recordKind } from '../base/values';
+import { reminder } from '../writing/shapes';
 
 /** What past mail says of one external domain. */
 export const domainRow = z.object({
@@ -132,9 +133,7 @@ export const arrival = z.object({
     .describe(
       'Meetings of the next two weeks that emails of the reader invite to, the next first; of several about one, the latest change counts.',
     ),
-  reminders: z
-    .array(z.object({ id, emailId: id, subject: z.string(), to: z.array(z.string()), sentAt: moment }))
-    .describe('Emails that the reader sent from here, and that no one answered in the days that they chose.'),
+  reminders: z.array(reminder),
   filedForMe: z.number().int(),
   runningImports: z.number().int(),
   undecided: z.number().int(),

@@ -4,7 +4,9 @@ import type { RouteShape } from '../base/route';
 import { EDITORS } from '../base/route';
 import { moment } from '../base/values';
 import { senderRoutes } from './senderRoutes';
-import { outgoing, outgoingContent, outgoingPreview, outgoingRow, recipientFound, sendingState, startOutgoing } from './shapes';
+import { outgoing, outgoingContent, outgoingPreview, outgoingRow, recipientFound, reminder, sendingState, startOutgoing } from './shapes';
+
+const recordKey = z.string().regex(/^(?:contact|lead|account|deal):\d{1,15}$/, 'must be a kind and an id such as deal:7');
 
 export const writingRoutes = {
   ...senderRoutes,
@@ -15,10 +17,7 @@ export const writingRoutes = {
     summary: 'People to write to: those of a record first, then contacts, leads and colleagues by a part of name or address',
     query: z.object({
       text: z.string().trim().max(200).default(''),
-      record: z
-        .string()
-        .regex(/^(?:contact|lead|account|deal):\d{1,15}$/, 'must be a kind and an id such as deal:7')
-        .optional(),
+      record: recordKey.optional(),
     }),
     response: z.object({ people: z.array(recipientFound) }),
   },
@@ -126,6 +125,14 @@ export const writingRoutes = {
     body: z.strictObject({ wasSent: z.boolean() }),
     response: outgoing,
     errors: ['not-unclear'],
+  },
+  listReminders: {
+    method: 'get',
+    path: '/outgoing/reminders',
+    access: EDITORS,
+    summary: 'Emails of the reader that no one answered in the days that they chose, the longest ago first; of a record, or all',
+    query: z.object({ record: recordKey.optional() }),
+    response: z.object({ reminders: z.array(reminder) }),
   },
   endReminder: {
     method: 'post',

@@ -136,3 +136,9 @@ export const outgoingPreview = z.object({
 });
 
 export type OutgoingPreview = z.infer<typeof outgoingPreview>;
+
+export const reminder = z
+  .object({ id, emailId: id, subject: z.string(), to: z.array(z.string()), sentAt: moment })
+  .describe('An email that the reader sent from here, and that no one answered in the days that they chose.');
+
+export type Reminder = z.infer<typeof reminder>;

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
-import type { Arrival, Outgoing, User } from '@fulvet/contract';
+import type { Outgoing, Reminder, User } from '@fulvet/contract';
 import type { Tx } from '../base/db/database';
 import { json, moment, rowsOf } from '../base/db/rows';
 import type { Refusal } from '../base/refusal';
@@ -21,8 +21,11 @@ const reminderRow = z.object({
 /**
  * Emails of the acting user that no one answered in the days that they chose, the longest ago first. An answer is a later email of a person of the
  * other side in the conversation, to whichever colleague; an absence note or a delivery report is none. What is sealed reminds of nothing.
+ *
+ * @param record of the emails under this one, as `deal:7`
  */
-export async function dueReminders(tx: Tx): Promise<Arrival['reminders']> {
+export async function dueReminders(tx: Tx, record?: string): Promise<Reminder[]> {
+  const [kind = '', recordId = ''] = record?.split(':') ?? [];
   const rows = await rowsOf(
     tx,
     reminderRow,
@@ -30,6 +33,7 @@ export async function dueReminders(tx: Tx): Promise<Arrival['reminders']> {
     SELECT o.id, o.email_id, o.subject, o."to", o.sent_at FROM outgoing o JOIN emails e ON e.id = o.email_id
     WHERE o.state = 'sent' AND o.remind_days IS NOT NULL AND o.sent_at + make_interval(days => o.remind_days) <= now() AND e.outcome <> 'sealed'
       AND NOT EXISTS (SELECT FROM emails a WHERE a.conversation_id = e.conversation_id AND a.sent_at > e.sent_at AND a.direction = 'received' AND a.mail_class = 'person')
+      AND ${record === undefined ? sql`true` : sql`EXISTS (SELECT FROM filings f WHERE f.email_id = e.id AND f.kind = ${kind} AND f.record_id = ${recordId}::bigint)`}
     ORDER BY o.sent_at LIMIT ${MOST_SHOWN}`,
   );
   return rows.map(({ id, email_id, subject, to, sent_at }) => ({

@@ -4,7 +4,7 @@ import { attach, detach, discard, save, start } from './drafts';
 import { findRecipients } from './findRecipients';
 import { preview } from './preview';
 import { listOutgoing, outgoingOf } from './queries';
-import { endReminder } from './reminders';
+import { dueReminders, endReminder } from './reminders';
 import { send, settle, takeBack } from './sending';
 
 export const writingRoutes: Pick<
@@ -21,6 +21,7 @@ export const writingRoutes: Pick<
   | 'sendOutgoing'
   | 'takeBackOutgoing'
   | 'settleOutgoing'
+  | 'listReminders'
   | 'endReminder'
 > = {
   findRecipients: async ({ user, query, services }) => ({
@@ -50,6 +51,10 @@ export const writingRoutes: Pick<
   sendOutgoing: ({ user, params, body, services }) => send(services, user, params.id, body),
 
   takeBackOutgoing: ({ user, params, services }) => takeBack(services, user, params.id),
+
+  listReminders: async ({ user, query, services }) => ({
+    reminders: await services.database.as(user.id, (tx) => dueReminders(tx, query.record)),
+  }),
 
   endReminder: ({ user, params, services }) => endReminder(services, user, params.id),
 

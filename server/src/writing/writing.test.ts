@@ -232,6 +232,9 @@ describe('a reminder', () => {
       `WITH o AS (UPDATE outgoing SET sent_at = sent_at - interval '4 days' RETURNING email_id) UPDATE emails SET sent_at = sent_at - interval '4 days' WHERE id IN (SELECT email_id FROM o)`,
     );
     expect((await reminders()).sort()).toEqual(['Enough', 'Remind me']);
+    const [ida] = await owner(stage.server.ownerUrl, `SELECT id FROM contacts WHERE name = 'Ida Brandt'`);
+    const of = async (record: string): Promise<number> => (await rep(routeTo('listReminders', { record }))).json.reminders.length;
+    expect([await of(`contact:${String(ida?.id)}`), await of(`account:${accountId}`)]).toEqual([2, 0]);
     await comesIn('Remind me', 'Auto-Submitted: auto-replied');
     expect((await reminders()).sort()).toEqual(['Enough', 'Remind me']);
     await comesIn('Remind me', '');

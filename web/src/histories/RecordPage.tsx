@@ -14,6 +14,7 @@ import { DealTeam } from '../sharing/DealTeam';
 import { History } from './History';
 import { useHistoryFilter } from './HistoryFilters';
 import { InsightsPanel } from './InsightsPanel';
+import { RecordReminders } from '../writing/RecordReminders';
 import { WriteButton } from '../writing/WriteButtons';
 import { RecordChanges } from '../records/RecordChanges';
 import { RecordFields, useEditRecord } from '../records/RecordFields';
@@ -60,6 +61,7 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
         <History source={source} editable={editable} within={within.map((item) => ({ key: `${item.kind}:${item.id}`, name: item.name }))} />
         <Aside>
           <Together>
+            {editable && <RecordReminders kind={kind} id={id} />}
             <InsightsPanel source={source} onPerson={(person) => setFilter({ person })} />
             <div className="mt-3">
               <RecordFields record={data} editable={editable} />

@@ -137,6 +137,26 @@ describe('the lists of records', () => {
     );
   });
 
+  test('a record reminds of an email to its people that no one answered, until that is ended', async () => {
+    const item = { id: 7, emailId: 9, subject: 'Gauge at quay 4', to: ['Ida'], sentAt: '2026-05-04T10:00:00Z' };
+    let reminders = [item];
+    const page = openPage(
+      '/records/account/3',
+      answers({
+        listReminders: () => ({ reminders }),
+        endReminder: () => {
+          reminders = [];
+          return like(routes.endReminder.response, { id: 7 });
+        },
+      }),
+    );
+    const part = within(await screen.findByRole('region', { name: 'No one answered you yet' }));
+    part.getByText('Gauge at quay 4');
+    expect(page.calls('listReminders')[0]?.query).toEqual({ record: 'account:3' });
+    await page.user.click(part.getByRole('button', { name: 'End reminder' }));
+    await waitFor(() => expect(screen.queryByRole('region', { name: 'No one answered you yet' })).toBeNull());
+  });
+
   test('say when a record is gone', async () => {
     openPage('/records/account/99', answers({ getRecord: new Refused(404, 'not-found', 'There is no account 99.') }));
     await screen.findByText('There is no account 99.');

@@ -1,5 +1,6 @@
 import type { Outgoing, Sender } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { format } from 'date-fns';
 import { lazy, Suspense, useState } from 'react';
 import { answersOf } from '../api/asked';
 import { call } from '../api/call';
@@ -12,6 +13,7 @@ import { Option, Select } from '../parts/Select';
 import { FilingMargin } from './FilingMargin';
 import { Quote, Signature } from './Quote';
 import { useOutgoing, useSenders } from './queries';
+import { nextWorkingMorning } from './nextWorkingMorning';
 import { Recipients } from './Recipients';
 import { useInsert } from './templates/useInsert';
 import type { Insert } from './templates/useInsert';
@@ -245,6 +247,16 @@ function SendBar({ draft, send }: { draft: Draft; send: Send }) {
           />
           <Button kind="main" disabled={!isAhead || send.pending} onClick={() => send.now(at.toISOString())}>
             {words.sendAt}
+          </Button>
+          <Button
+            kind="quiet"
+            onClick={() => {
+              const morning = nextWorkingMorning(new Date());
+              setDay(format(morning, 'yyyy-MM-dd'));
+              setTime(format(morning, 'HH:mm'));
+            }}
+          >
+            {words.nextWorkingMorning}
           </Button>
           {day !== '' && !isAhead && <span className="text-sm text-brick">{words.chooseALaterTime}</span>}
         </>

@@ -27,6 +27,7 @@ export const composer = {
   takenBack: 'Your email is a draft again.',
   discarded: 'The draft is discarded.',
   openingTheDraft: 'Opening the draft',
+  nextWorkingMorning: 'Next working morning',
   chooseALaterTime: 'Choose a time that is still to come.',
 } as const;
 
@@ -131,4 +132,9 @@ export const sendingAddresses = {
   code: 'Code',
   confirm: 'Confirm',
   proven: (address: string) => `You can send emails from ${address} now.`,
+} as const;
+
+export const reminders = {
+  noOneAnswered: 'No one answered you yet',
+  endReminder: 'End reminder',
 } as const;

@@ -7,6 +7,7 @@ import { workspace } from '../testing/answers';
 import { like } from '../testing/emptyAnswer';
 import { openPage, Refused } from '../testing/openPage';
 import type { Answers } from '../testing/openPage';
+import { nextWorkingMorning } from './nextWorkingMorning';
 
 const row = (id: number, more: Partial<OutgoingRow> = {}): OutgoingRow => ({
   ...like(routes.listOutgoing.response.shape.emails.element, { id, state: 'draft', kind: 'new', from: 'rep@quillmere.example' }),
@@ -139,6 +140,18 @@ describe('an email that is being written', () => {
       fromAddress: 'gauges@quillmere.example',
       withSignature: false,
     });
+  });
+
+  test('is sent at the next working morning, or at a time that is still to come', async () => {
+    const { page, tray } = await openComposer();
+    await page.user.click(tray.getByRole('button', { name: 'Send later …' }));
+    const send = tray.getByRole('button', { name: 'Send at this time' });
+    expect(send).toHaveProperty('disabled', true);
+    await page.user.click(tray.getByRole('button', { name: 'Next working morning' }));
+    await page.user.click(send);
+    await screen.findByText(/^Your email will be sent/);
+    const { at } = page.calls('sendOutgoing')[0]?.body as { at: string };
+    expect(new Date(at)).toEqual(nextWorkingMorning(new Date()));
   });
 
   test('stays open over pages and after loading again, and is kept when it is closed', async () => {

@@ -1,25 +1,16 @@
 import type { Arrival } from '@fulvet/contract';
-import { useMutation } from '@tanstack/react-query';
-import { call } from '../../api/call';
-import { useRefreshAll } from '../../api/queries';
 import { Button } from '../../parts/basics';
 import { Moment } from '../../parts/Moment';
-import { useNotice } from '../../parts/Notices';
 import { useDecisionPanel } from '../../parts/useDecisionPanel';
 import { common } from '../../parts/words';
 import { EmailDoor, HomeList } from './Door';
-import { reminders as words } from './words';
+import { useEndReminder } from '../../writing/useEndReminder';
+import { reminders as words } from '../../writing/words';
 
 /** Emails that the reader sent and that no one answered in time. */
 export default function Reminders({ items }: { items: Arrival['reminders'] }) {
   const decision = useDecisionPanel();
-  const refresh = useRefreshAll();
-  const notice = useNotice();
-  const end = useMutation({
-    mutationFn: (id: number) => call('endReminder', { id }),
-    onSuccess: () => refresh(),
-    onError: (error) => notice(error.message),
-  });
+  const end = useEndReminder();
   return (
     <HomeList title={words.noOneAnswered}>
       {items.map((item) => (

@@ -68,11 +68,6 @@ export const teamLists = {
   wroteToYouNot: 'Wrote to you, not answered yet',
 } as const;
 
-export const reminders = {
-  noOneAnswered: 'No one answered you yet',
-  endReminder: 'End reminder',
-} as const;
-
 export const upcomingMeetings = {
   upcomingMeetings: 'Meetings in the next two weeks',
   noTitle: 'Meeting without a title',
