@@ -4,18 +4,10 @@ import { beforeEach, expect, test } from '@jest/globals';
 import { screen, within } from '@testing-library/react';
 import { workspace } from '../testing/answers';
 import { openPage, Refused } from '../testing/openPage';
+import { SENDER } from '../testing/sender';
 import type { Answers } from '../testing/openPage';
 
-const own: Sender = {
-  mailboxId: 2,
-  address: 'rep@quillmere.example',
-  name: 'Rep',
-  signature: '',
-  signed: '',
-  isAlias: false,
-  isProven: true,
-  codeSentAt: null,
-};
+const own = SENDER;
 const alias: Sender = { ...own, address: 'gauges@quillmere.example', isAlias: true, isProven: false };
 let senders: Sender[];
 beforeEach(() => {

@@ -5,38 +5,26 @@ import { answerKey, answersOf } from '../api/asked';
 import { call } from '../api/call';
 import { queryOf, sendFile } from '../api/client';
 
-export type Content = Pick<
-  Outgoing,
-  'mailboxId' | 'fromAddress' | 'withSignature' | 'to' | 'cc' | 'bcc' | 'subject' | 'html' | 'withQuote' | 'filing' | 'remindDays'
->;
+/** What its writer can change. */
+const CONTENT = [
+  'mailboxId',
+  'fromAddress',
+  'withSignature',
+  'to',
+  'cc',
+  'bcc',
+  'subject',
+  'html',
+  'withQuote',
+  'filing',
+  'remindDays',
+] as const;
+
+export type Content = Pick<Outgoing, (typeof CONTENT)[number]>;
 
 const SAVE_AFTER_MS = 1200;
 
-const contentOf = ({
-  mailboxId,
-  fromAddress,
-  withSignature,
-  to,
-  cc,
-  bcc,
-  subject,
-  html,
-  withQuote,
-  filing,
-  remindDays,
-}: Outgoing): Content => ({
-  mailboxId,
-  fromAddress,
-  withSignature,
-  to,
-  cc,
-  bcc,
-  subject,
-  html,
-  withQuote,
-  filing,
-  remindDays,
-});
+const contentOf = (outgoing: Outgoing): Content => Object.fromEntries(CONTENT.map((key) => [key, outgoing[key]])) as Content;
 
 const bodyOf = ({ filing, ...content }: Content, revision: number): OutgoingContent => ({
   ...content,

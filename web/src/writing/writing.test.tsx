@@ -1,11 +1,12 @@
 /** @jest-environment ./web/src/testing/pageEnvironment.mjs */
 import { routes } from '@fulvet/contract';
-import type { Outgoing, OutgoingContent, OutgoingRow, Sender } from '@fulvet/contract';
+import type { Outgoing, OutgoingContent, OutgoingRow } from '@fulvet/contract';
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { screen, waitFor, within } from '@testing-library/react';
 import { workspace } from '../testing/answers';
 import { like } from '../testing/emptyAnswer';
 import { openPage, Refused } from '../testing/openPage';
+import { SENDER } from '../testing/sender';
 import type { Answers } from '../testing/openPage';
 import { nextWorkingMorning } from './nextWorkingMorning';
 
@@ -15,17 +16,6 @@ const row = (id: number, more: Partial<OutgoingRow> = {}): OutgoingRow => ({
   changedAt: '2026-05-04T10:00:00Z',
   ...more,
 });
-
-const SENDER: Sender = {
-  mailboxId: 2,
-  address: 'rep@quillmere.example',
-  name: 'Rep',
-  signature: '',
-  signed: '',
-  isAlias: false,
-  isProven: true,
-  codeSentAt: null,
-};
 
 let stored: Outgoing;
 beforeEach(() => {

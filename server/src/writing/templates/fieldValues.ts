@@ -19,7 +19,7 @@ interface RecordRef {
 export interface FilledFor {
   person: RecordRef | null;
   /** Name and address of someone who has no record. */
-  stranger: { name: string; address: string } | null;
+  withoutRecord: { name: string; address: string } | null;
   accountId: number | null;
   dealId: number | null;
   sender: { name: string; address: string };
@@ -75,14 +75,14 @@ function namesOf(name: string): { first: string; last: string } {
 }
 
 /** What each field stands for. Of records only what the acting user may see. */
-export async function fieldValues(tx: Tx, { person, stranger, accountId, dealId, sender, language }: FilledFor): Promise<FieldValues> {
+export async function fieldValues(tx: Tx, { person, withoutRecord, accountId, dealId, sender, language }: FilledFor): Promise<FieldValues> {
   const values = new Map<string, string>(senderFields(sender));
   const put = (prefix: string, texts: Record<string, string> | undefined): void => {
     for (const [key, value] of Object.entries(texts ?? {})) values.set(`${prefix}.${key}`.toLowerCase(), value);
   };
   const read = async (kind: RecordKind, id: number | null) => (id === null ? undefined : (await currentValues(tx, kind, [id])).get(id));
   const ofPerson = person ? await read(person.kind, person.id) : undefined;
-  put('person', ofPerson ?? (stranger ? { name: stranger.name, emails: stranger.address } : undefined));
+  put('person', ofPerson ?? (withoutRecord ? { name: withoutRecord.name, emails: withoutRecord.address } : undefined));
   const { first, last } = namesOf(values.get('person.name') ?? '');
   put('person', { firstname: first, lastname: last, email: (values.get('person.emails') ?? '').split(';')[0] ?? '' });
   put('account', await read('account', accountId));

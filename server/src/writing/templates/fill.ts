@@ -27,7 +27,7 @@ async function forDraft(tx: Tx, user: User, draft: Outgoing, language: string): 
   const senders = await allSendersOf(tx, user.id);
   return {
     person: person ?? chosen.find(({ kind }) => kind === 'contact' || kind === 'lead') ?? null,
-    stranger: person ? null : recipient,
+    withoutRecord: person ? null : recipient,
     accountId: account?.id ?? (deal ? await accountOf(tx, deal) : null) ?? (person ? await accountOf(tx, person) : null),
     dealId: deal?.id ?? null,
     sender: senders.find(({ address }) => address === draft.from) ?? { name: user.name, address: draft.from },
@@ -40,7 +40,7 @@ async function forRecord(tx: Tx, user: User, record: NonNullable<Order['record']
   if (unseen) return unseen;
   return {
     person: record.kind === 'contact' || record.kind === 'lead' ? record : null,
-    stranger: null,
+    withoutRecord: null,
     accountId: await accountOf(tx, record),
     dealId: record.kind === 'deal' ? record.id : null,
     sender: (await allSendersOf(tx, user.id))[0] ?? { name: user.name, address: user.email },

@@ -31,8 +31,8 @@ describe('a template', () => {
     });
     // Someone without a record is named by the email alone.
     const other = await draft({ to: [{ name: 'Aster, Kim', address: 'kim@nowhere.example' }] });
-    const forStranger = (await rep(routeTo('fillTemplate', { id }), { body: { outgoingId: other.id } })).json;
-    expect(forStranger.html).toContain('Dear Kim Aster of {{Person.Account}}{{account.name}}');
+    const forOther = (await rep(routeTo('fillTemplate', { id }), { body: { outgoingId: other.id } })).json;
+    expect(forOther.html).toContain('Dear Kim Aster of {{Person.Account}}{{account.name}}');
   });
 
   test('never shows a record that its writer may not see', async () => {

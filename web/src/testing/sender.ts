@@ -1,0 +1,13 @@
+import type { Sender } from '@fulvet/contract';
+
+/** The address of a rep's own mailbox, to send from. */
+export const SENDER: Sender = {
+  mailboxId: 2,
+  address: 'rep@quillmere.example',
+  name: 'Rep',
+  signature: '',
+  signed: '',
+  isAlias: false,
+  isProven: true,
+  codeSentAt: null,
+};
