@@ -40,6 +40,11 @@ export default function TemplatesPage({ user }: { user: User }) {
           )}
         </section>
         <Suspense fallback={<Waiting what={common.loading} />}>
+          {chosen !== null && (
+            <Button kind="quiet" className="justify-self-start lg:hidden" onClick={() => set({ template: '' })}>
+              {words.allTemplates}
+            </Button>
+          )}
           {isNew ? (
             <TemplateEditor key="new" user={user} template={null} figures={null} onMade={(made) => set({ template: String(made) })} />
           ) : id === null ? (

@@ -2,7 +2,7 @@
 import { routes } from '@fulvet/contract';
 import type { Template, TemplateContent } from '@fulvet/contract';
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import { screen, within } from '@testing-library/react';
+import { screen, waitFor, within } from '@testing-library/react';
 import { workspace } from '../../testing/answers';
 import { like } from '../../testing/emptyAnswer';
 import { openPage, Refused } from '../../testing/openPage';
@@ -83,10 +83,12 @@ describe('the templates', () => {
 
   test('one of someone else is used, not changed: a copy of it is kept', async () => {
     const page = open('/templates?template=2');
-    await screen.findByText('Manager keeps this template. You can use it, not change it.');
+    await screen.findByText('Manager keeps this template. What you change here is kept as a copy of your own.');
     expect(screen.queryByRole('button', { name: 'Remove template' })).toBeNull();
     await page.user.click(screen.getByRole('button', { name: 'Keep a copy of my own' }));
     await screen.findByText('Terms is saved.');
+    await page.user.click(screen.getByRole('button', { name: 'All templates' }));
+    await waitFor(() => expect(page.address()).toBe('/templates'));
     expect(page.calls('createTemplate')[0]?.body).toMatchObject({ kind: 'block', name: 'Terms', shortcut: 'terms', scope: 'own' });
   });
 

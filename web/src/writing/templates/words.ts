@@ -13,6 +13,7 @@ export const templatesPage = {
   choose: 'Choose a template, or write a new one.',
   list: 'Templates',
   noFolder: 'Without a folder',
+  allTemplates: 'All templates',
   used: (many: number) => `used ${counted(many, 'time')}`,
 } as const;
 
@@ -51,7 +52,7 @@ export const templateEditor = {
   removed: (name: string) => `${name} is removed.`,
   restored: (name: string) => `${name} is back.`,
   undo: 'Undo',
-  ofSomeoneElse: (owner: string) => `${owner} keeps this template. You can use it, not change it.`,
+  ofSomeoneElse: (owner: string) => `${owner} keeps this template. What you change here is kept as a copy of your own.`,
   copy: 'Keep a copy of my own',
   tryItFor: 'See it for a record',
   chosen: (name: string) => `For ${name}`,
