@@ -177,9 +177,11 @@ function ShownTogether({ className, children }: { className: string | undefined;
   const client = useQueryClient();
   const loading = useIsFetching(FIRST_ANSWERS);
   const [shown, setShown] = useState(false);
-  // Its parts have asked by now: their effects run first. `loading` is told with the answers, the client knows of them before its parts do.
+  // Whatever the page asks is asked a moment later: effects run from the leaves up. `loading` is told together with the answers.
   useEffect(() => {
-    if (loading === 0 && client.isFetching(FIRST_ANSWERS) === 0) setShown(true);
+    if (loading > 0) return;
+    const timer = window.setTimeout(() => client.isFetching(FIRST_ANSWERS) === 0 && setShown(true));
+    return () => window.clearTimeout(timer);
   }, [client, loading]);
   return (
     <div className="relative min-w-0">
