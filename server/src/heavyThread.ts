@@ -29,9 +29,7 @@ export type HeavyAnswer =
   | { number: number; refused: { kind: RefusalKind; code: string; message: string; fields?: Record<string, string> } }
   | { number: number; failed: Error };
 
-interface Waiting {
-  settle: (answer: HeavyAnswer | Refusal) => void;
-}
+type Settle = (answer: HeavyAnswer | Refusal) => void;
 
 /**
  * Answers requests that compute over all mail or all records, in a thread beside the one that serves people: whoever looks at anything
@@ -41,7 +39,7 @@ interface Waiting {
 export class HeavyThread {
   private thread: Worker | null = null;
   private readonly limits: HeavyLimits;
-  private readonly waiting = new Map<number, Waiting>();
+  private readonly waiting = new Map<number, Settle>();
   private last = 0;
 
   constructor(
@@ -63,15 +61,13 @@ export class HeavyThread {
     const number = (this.last += 1);
     return new Promise((resolve, reject) => {
       const timer = setTimeout(() => this.end(thread, 'deadline'), this.limits.deadline);
-      this.waiting.set(number, {
-        settle: (answer) => {
-          clearTimeout(timer);
-          this.waiting.delete(number);
-          if (answer instanceof Refusal) resolve(answer);
-          else if ('failed' in answer) reject(answer.failed);
-          else if ('refused' in answer) resolve(refusalOf(answer.refused));
-          else resolve(answer.result);
-        },
+      this.waiting.set(number, (answer) => {
+        clearTimeout(timer);
+        this.waiting.delete(number);
+        if (answer instanceof Refusal) resolve(answer);
+        else if ('failed' in answer) reject(answer.failed);
+        else if ('refused' in answer) resolve(refusalOf(answer.refused));
+        else resolve(answer.result);
       });
       thread.postMessage({ number, route, call } satisfies HeavyCall);
     });
@@ -88,7 +84,7 @@ export class HeavyThread {
       resourceLimits: { maxOldGenerationSizeMb: this.limits.memory },
     });
     thread.unref();
-    thread.on('message', (answer: HeavyAnswer) => this.waiting.get(answer.number)?.settle(answer));
+    thread.on('message', (answer: HeavyAnswer) => this.waiting.get(answer.number)?.(answer));
     thread.on('error', (error: NodeJS.ErrnoException) => {
       this.log.error({ err: error }, 'the thread for heavy requests ended by a fault');
       void this.end(thread, error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? 'memory' : 'fault');
@@ -100,7 +96,7 @@ export class HeavyThread {
   private async end(thread: Worker, why: keyof typeof REFUSALS): Promise<void> {
     if (this.thread !== thread) return;
     this.thread = null;
-    for (const { settle } of [...this.waiting.values()]) settle(REFUSALS[why]);
+    for (const settle of [...this.waiting.values()]) settle(REFUSALS[why]);
     await thread.terminate();
   }
 }

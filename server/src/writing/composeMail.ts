@@ -1,5 +1,6 @@
+import { randomUUID } from 'node:crypto';
 import MailComposer from 'nodemailer/lib/mail-composer';
-import { htmlToText } from '@fulvet/core';
+import { domainOf, htmlToText } from '@fulvet/core';
 
 /** An email that is to be made into a message. */
 export interface MailToCompose {
@@ -42,6 +43,9 @@ export function composeMail(mail: MailToCompose): Promise<Buffer> {
   composed.keepBcc = true;
   return composed.build();
 }
+
+/** A Message-ID that no other email has (RFC 5322, 3.6.4), without its angle brackets. @param from whose domain it names */
+export const newMessageId = (from: string): string => `${randomUUID()}@${domainOf(from)}`;
 
 /** The plain text of what was written; what is quoted is marked as quoted in it. */
 export function textOf(html: string): string {

@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto';
 import { sql } from 'drizzle-orm';
 import type { Outgoing, User } from '@fulvet/contract';
 import { TAKE_BACK_SECONDS } from '@fulvet/contract';
@@ -7,6 +6,7 @@ import { idRow, rowsOf } from '../base/db/rows';
 import { announce } from '../base/live/changes';
 import { isRefusal, notFound, Refusal } from '../base/refusal';
 import type { Services } from '../base/services';
+import { newMessageId } from './composeMail';
 import { demandDraft, notYours } from './drafts';
 import { outgoingOf } from './queries';
 import { sendersOf } from './senders/queries';
@@ -32,7 +32,7 @@ export async function send({ database }: Parts, user: User, id: number, { revisi
     const empty = fieldsIn(draft.subject + draft.html);
     if (empty.length > 0)
       return new Refusal('unfit', 'empty-field', `Fill the marked fields first, or delete them: ${empty.join(', ')}. Your draft is kept.`);
-    const messageId = `${randomUUID()}@${sender.address.slice(sender.address.lastIndexOf('@') + 1)}`;
+    const messageId = newMessageId(sender.address);
     await tx.execute(sql`
       UPDATE outgoing SET state = 'due', due_at = greatest(coalesce(${at}::timestamptz, now()), now() + make_interval(secs => ${TAKE_BACK_SECONDS})), message_id = ${messageId},
         tries = 0, source = NULL, content_begun = false, response = NULL, problem = '', changed_at = clock_timestamp() WHERE id = ${id}`);

@@ -43,20 +43,7 @@ const answers = (more: Answers = {}): Answers => ({
   ...workspace('rep'),
   listOutgoing: () => ({ emails: [stored] }),
   getOutgoing: () => stored,
-  listSenders: {
-    senders: [
-      {
-        mailboxId: 2,
-        address: 'rep@quillmere.example',
-        name: 'Rep',
-        signature: '',
-        signed: '',
-        isAlias: false,
-        isProven: true,
-        codeSentAt: null,
-      },
-    ],
-  },
+  listSenders: { senders: [SENDER] },
   previewOutgoing: { outcome: 'filed', sentence: 'It will be filed under Storm gate.', records: [], warnings: [] },
   saveOutgoing: ({ body }) => {
     const content = body as OutgoingContent;

@@ -1,4 +1,4 @@
-import { createHash, randomInt, randomUUID, timingSafeEqual } from 'node:crypto';
+import { createHash, randomInt, timingSafeEqual } from 'node:crypto';
 import { sql } from 'drizzle-orm';
 import type { Sender, User } from '@fulvet/contract';
 import { writeDown } from '../../base/audit';
@@ -9,7 +9,7 @@ import type { Services } from '../../base/services';
 import { targetOf } from '../../mailboxes/connect/mailboxSecret';
 import { loadMailbox } from '../../mailboxes/mailbox';
 import { cleanHtml } from '../cleanHtml';
-import { composeMail } from '../composeMail';
+import { composeMail, newMessageId } from '../composeMail';
 import { notYours } from '../drafts';
 import { handOver } from '../handOver';
 import { allSendersOf, provingOf } from './queries';
@@ -62,14 +62,13 @@ export async function sendCode(services: Services, user: User, place: Place): Pr
   });
   if (isRefusal(noted)) return noted;
   const failed = await sendTo(services, user, place, code);
-  if (failed !== null)
-    await database.as(user.id, (tx) =>
-      tx.execute(
-        sql`UPDATE senders SET code_hash = NULL, code_sent_at = NULL WHERE mailbox_id = ${place.mailboxId} AND address = ${place.address}`,
-      ),
-    );
-  if (failed !== null) return new Refusal('elsewhere', 'not-sent', `The code was not sent. The mail server said: ${failed}`);
-  return database.as(user.id, async (tx) => ({ senders: await allSendersOf(tx, user.id) }));
+  if (failed === null) return database.as(user.id, async (tx) => ({ senders: await allSendersOf(tx, user.id) }));
+  await database.as(user.id, (tx) =>
+    tx.execute(
+      sql`UPDATE senders SET code_hash = NULL, code_sent_at = NULL WHERE mailbox_id = ${place.mailboxId} AND address = ${place.address}`,
+    ),
+  );
+  return new Refusal('elsewhere', 'not-sent', `The code was not sent. The mail server said: ${failed}`);
 }
 
 /** @returns what the mail server said where it did not take it */
@@ -83,7 +82,7 @@ async function sendTo(services: Services, user: User, { mailboxId, address }: Pl
     bcc: [],
     subject: 'Code for sending from this address',
     html: `<p>The code is ${code}. Enter it in Fulvet within half an hour to send emails from ${address}.</p><p>If no one in your company asked for this, ignore this email.</p>`,
-    messageId: `${randomUUID()}@${mailbox.address.slice(mailbox.address.lastIndexOf('@') + 1)}`,
+    messageId: newMessageId(mailbox.address),
     inReplyTo: null,
     references: [],
     at: new Date(),
