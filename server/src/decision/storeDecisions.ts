@@ -143,18 +143,18 @@ async function updateEmails(tx: Tx, changed: readonly DecidedEmail[], versionFor
       decision.outcome === 'kept out'
         ? withoutNames(decision.docket)
         : decision.docket.map(({ step, verdict, rule }) => ({ step, verdict, rule, evidence: [] })),
-    docket: decision.docket,
-    questions: decision.questions,
   }));
+  const dockets = changed
+    .filter(({ decision }) => decision.outcome !== 'kept out')
+    .map(({ email, decision }) => ({ id: email.facts.id, docket: decision.docket, questions: decision.questions }));
   await noteDomains(
     tx,
     changed.map(({ decision }) => decision),
   );
-  const values = JSON.stringify(rows);
   await tx.execute(sql`UPDATE emails e SET direction = n.direction, outcome = n.outcome, visibility = n.visibility, shared_teams = ARRAY(SELECT json_array_elements_text(n.teams)), existence_only = n.existence, external_domains = ARRAY(SELECT json_array_elements_text(n.domains)), steps = n.steps, rulebook_version = n.version, decided_at = clock_timestamp()
-    FROM json_to_recordset(${values}::json) AS n(id bigint, version int, direction text, outcome text, visibility text, teams json, existence boolean, domains json, steps jsonb) WHERE e.id = n.id`);
+    FROM json_to_recordset(${JSON.stringify(rows)}::json) AS n(id bigint, version int, direction text, outcome text, visibility text, teams json, existence boolean, domains json, steps jsonb) WHERE e.id = n.id`);
   await tx.execute(sql`INSERT INTO dockets (email_id, docket, questions) SELECT n.id, n.docket, n.questions
-    FROM json_to_recordset(${values}::json) AS n(id bigint, outcome text, docket jsonb, questions jsonb) WHERE n.outcome <> 'kept out'
+    FROM json_to_recordset(${JSON.stringify(dockets)}::json) AS n(id bigint, docket jsonb, questions jsonb)
     ON CONFLICT (email_id) DO UPDATE SET docket = excluded.docket, questions = excluded.questions`);
 }
 

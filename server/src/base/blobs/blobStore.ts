@@ -3,10 +3,17 @@ import { mkdir, open } from 'node:fs/promises';
 import type { FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
-import { deflateRaw, inflateRaw } from 'node:zlib';
+import { deflateRaw, deflateRawSync, inflateRaw } from 'node:zlib';
 
 const deflate = promisify(deflateRaw);
 const inflate = promisify(inflateRaw);
+
+/** Up to so many bytes a source is compressed at once: that takes 20 to 200 µs, while handing it to another thread alone takes 200. */
+const SMALL = 16_384;
+
+function compressed(blob: Uint8Array): Buffer | Promise<Buffer> {
+  return blob.length <= SMALL ? deflateRawSync(blob, { level: 1 }) : deflate(blob, { level: 1 });
+}
 
 /** Where the compressed bytes of one blob lie. */
 export interface BlobPlace {
@@ -122,10 +129,10 @@ export class FolderBlobStore implements BlobStore {
 
   private async write(blobs: readonly Uint8Array[]): Promise<BlobPlace[]> {
     if (blobs.length === 0) return [];
-    const compressed = await Promise.all(blobs.map((blob) => deflate(blob, { level: 1 })));
+    const contents = await Promise.all(blobs.map(compressed));
     const pack = await this.packToWrite();
     let position = pack.end;
-    const places = compressed.map((bytes, at): BlobPlace => {
+    const places = contents.map((bytes, at): BlobPlace => {
       const blob = blobs[at] ?? bytes;
       const place = {
         sha256: createHash('sha256').update(blob).digest('hex'),
@@ -138,7 +145,7 @@ export class FolderBlobStore implements BlobStore {
       return place;
     });
     try {
-      await writeWhole(pack.handle, Buffer.concat(compressed), pack.end);
+      await writeWhole(pack.handle, Buffer.concat(contents), pack.end);
       await pack.handle.datasync();
     } catch (error) {
       // What of it was written lies behind the end of the pack and is overwritten by the next.
