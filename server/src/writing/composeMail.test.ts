@@ -62,6 +62,12 @@ test('the plain text marks what is quoted', () => {
   );
 });
 
+test('the plain text says where links lead', () => {
+  const html =
+    '<p>See the <a rel="x" href="https://fulvet.example/d/a?b=1&amp;c=2"><strong>price</strong> list</a> and <a href="https://quillmere.example">https://quillmere.example</a>.</p>';
+  expect(textOf(html)).toBe('See the price list (https://fulvet.example/d/a?b=1&c=2) and https://quillmere.example.');
+});
+
 test('a line of a dot, and lines longer than SMTP carries, come through', async () => {
   const long = 'x'.repeat(5000);
   const facts = await read({ html: `<p>.</p><p>${long}</p>`, files: [] });

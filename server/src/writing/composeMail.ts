@@ -47,12 +47,20 @@ export function composeMail(mail: MailToCompose): Promise<Buffer> {
 /** A Message-ID that no other email has (RFC 5322, 3.6.4), without its angle brackets. @param from whose domain it names */
 export const newMessageId = (from: string): string => `${randomUUID()}@${domainOf(from)}`;
 
+const LINK = /<a\b[^>]*\shref="([^"]*)"[^>]*>(.*?)<\/a>/gs;
+
+/** In plain text a link says where it leads, unless its words do. */
+const linkInWords = (whole: string, url: string, words: string): string => {
+  const said = htmlToText(words).trim();
+  return said === '' || said === htmlToText(url) ? whole : `${words} (${url})`;
+};
+
 /** The plain text of what was written; what is quoted is marked as quoted in it. */
 export function textOf(html: string): string {
   const parts = html.split(/<blockquote>|<\/blockquote>/);
   return parts
     .map((part, at) => {
-      const text = htmlToText(part).trim();
+      const text = htmlToText(part.replace(LINK, linkInWords)).trim();
       return at % 2 === 1 ? text.replace(/^/gm, '> ') : text;
     })
     .filter((text) => text !== '' && text !== '> ')
