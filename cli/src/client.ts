@@ -1,4 +1,6 @@
 import { requestOf } from '@fulvet/contract';
+import { createReadStream } from 'node:fs';
+import { Readable } from 'node:stream';
 import type { Answer, ApiError, Called, RouteId } from '@fulvet/contract';
 
 /** A failure that is told in one sentence, with the exit code it gives. */
@@ -40,6 +42,11 @@ export class Client {
       headers: { 'content-type': 'application/octet-stream' },
       duplex: 'half',
     } as RequestInit);
+  }
+
+  /** Sends the bytes of a file. @param path with its name, and what else is said of it, in the query */
+  uploadFile(path: string, file: string): Promise<void> {
+    return this.upload(path, Readable.toWeb(createReadStream(file)) as ReadableStream<Uint8Array>, 'POST');
   }
 
   private async send(method: string, path: string, init: RequestInit): Promise<Response> {

@@ -1,6 +1,8 @@
 import type { Role } from '@fulvet/contract';
 import { Command, CommanderError, Option } from 'commander';
 import { Client, CommandError } from './client';
+import type { DocumentToAdd } from './documentCommands';
+import { addDocument, listDocuments } from './documentCommands';
 import { exportTemplates, importTemplates } from './templateCommands';
 import type { EmailToSend } from './writingCommands';
 import { sendEmail } from './writingCommands';
@@ -117,6 +119,7 @@ function commands(client: Client): Command {
     .option('--record <record>', 'record that it is filed under, as deal:7')
     .option('--no-file', 'do not file it')
     .option('--attach <path...>', 'files to attach')
+    .option('--document <title...>', 'documents to attach, in their versions in force')
     .option('--at <time>', 'when to send it, as 2026-05-04T08:00:00Z')
     .action((file: string, options: EmailToSend) => sendEmail(client, file, options));
   const templates = sub(program, 'templates', 'Templates, text blocks and articles for emails');
@@ -124,6 +127,16 @@ function commands(client: Client): Command {
   sub(templates, 'import', 'Keep those of a file; your own with the same kind, language and name are changed')
     .argument('<file>', 'JSON file; - for standard input')
     .action((file: string) => importTemplates(client, file));
+  const documents = sub(program, 'documents', 'Files that are sent along or linked to');
+  sub(documents, 'list', 'Print them: title, topic, version in force, file').action(() => listDocuments(client));
+  sub(documents, 'add', 'Add a file: a new version where you have a document of that title, else a new document')
+    .argument('<file>', 'the file')
+    .option('--title <title>', 'its title; the name of the file without its ending where left out')
+    .option('--topic <topic>', 'its topic')
+    .option('--language <tag>', 'its language, as de or en-GB')
+    .option('--valid-until <day>', 'its last day, as 2027-12-31')
+    .option('--shared', 'everyone finds it', false)
+    .action((file: string, options: DocumentToAdd) => addDocument(client, file, options));
   sub(program, 'decide', 'Decide all mail again by the rulebook in force; waits for the end').action(() => decide(client));
   return program;
 }

@@ -1,9 +1,8 @@
 import type { RecordKind } from '@fulvet/contract';
-import { createReadStream } from 'node:fs';
 import { basename } from 'node:path';
-import { Readable } from 'node:stream';
 import type { Client } from './client';
 import { CommandError } from './client';
+import { documentsNamed } from './documentCommands';
 import { say, textOf } from './texts';
 
 export interface EmailToSend {
@@ -15,6 +14,8 @@ export interface EmailToSend {
   /** As `deal:7`. */
   record?: string;
   attach?: string[];
+  /** Titles of documents. */
+  document?: string[];
   /** A time of ISO 8601. */
   at?: string;
   file: boolean;
@@ -31,11 +32,9 @@ export async function sendEmail(client: Client, file: string, order: EmailToSend
   const { id } = begun;
   try {
     for (const path of order.attach ?? [])
-      await client.upload(
-        `/outgoing/${id}/files?name=${encodeURIComponent(basename(path))}`,
-        Readable.toWeb(createReadStream(path)) as ReadableStream<Uint8Array>,
-        'POST',
-      );
+      await client.uploadFile(`/outgoing/${id}/files?name=${encodeURIComponent(basename(path))}`, path);
+    if (order.document)
+      await client.call('addDocuments', { id, body: { documentIds: await documentsNamed(client, order.document), how: 'files' } });
     const { revision } = await client.call('getOutgoing', { id });
     const saved = await client.call('saveOutgoing', {
       id,

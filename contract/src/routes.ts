@@ -18,6 +18,7 @@ import { repairRoutes } from './repairs/routes';
 import { rulebookRoutes } from './rulebook/routes';
 import { signInRoutes } from './team/signInRoutes';
 import { teamRoutes } from './team/routes';
+import { documentRoutes } from './writing/documentRoutes';
 import { templateRoutes } from './writing/templateRoutes';
 import { writingRoutes } from './writing/routes';
 
@@ -31,6 +32,7 @@ export const routes = {
   ...importRoutes,
   ...teamAddressRoutes,
   ...templateRoutes,
+  ...documentRoutes,
   ...writingRoutes,
   ...reportRoutes,
   ...decisionRoutes,

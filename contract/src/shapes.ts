@@ -17,5 +17,6 @@ export * from './team/shapes';
 export * from './trials/shapes';
 export * from './writing/shapes';
 export * from './writing/templateShapes';
+export * from './writing/documentShapes';
 export * from './workspace/privacyShapes';
 export * from './workspace/shapes';

@@ -2,6 +2,7 @@ import { requestOf } from '@fulvet/contract';
 import type { Answer, Called, RouteId } from '@fulvet/contract';
 import { DEAL_MARGIN, parsedRulebook } from '@fulvet/core';
 import type { ConditionInput, Rulebook, RuleStep } from '@fulvet/core';
+import { demoDocuments, pdfOf } from './documents';
 import { DEMO_TEMPLATES } from './templates';
 import { OWN_DOMAIN } from './world';
 
@@ -29,7 +30,8 @@ export async function doAdminWork(url: string, token: string, say: (line: string
   const call = callerOf(url, token);
   say('Writing rules, address lists and teams …');
   await makeTeams(call);
-  for (const template of DEMO_TEMPLATES) await call('createTemplate', { body: template });
+  await addDocuments(url, token);
+  await addTemplates(call);
   const lists = await makeLists(call);
   const { records } = await call('listRecords', { kind: 'account', text: 'Gullhaven' });
   await putLive(call, rulesOf(lists, records[0]?.id), 'The rules of the sales team');
@@ -39,6 +41,32 @@ export async function doAdminWork(url: string, token: string, say: (line: string
   await answerSome(call);
   await startPilot(call);
   await tryDraft(call);
+}
+
+/** The price list and its like; members link to them under the address of this server. */
+async function addDocuments(url: string, token: string): Promise<void> {
+  const call = callerOf(url, token);
+  await call('setLinkAddress', { body: { address: url } });
+  for (const { content, versions } of demoDocuments(new Date().getFullYear())) {
+    const { id } = await call('createDocument', { body: content });
+    for (const { name, lines } of versions) {
+      const response = await fetch(`${url}/api/v1/documents/${id}/versions?name=${encodeURIComponent(name)}&type=application%2Fpdf`, {
+        method: 'POST',
+        headers: { authorization: `Bearer ${token}`, 'content-type': 'application/octet-stream' },
+        body: new Uint8Array(pdfOf(lines)),
+      });
+      if (!response.ok) throw new Error(`${name}: ${await response.text()}`);
+    }
+  }
+}
+
+/** Offers go out with the terms of delivery. */
+async function addTemplates(call: Call): Promise<void> {
+  const { documents } = await call('listDocuments', { text: 'Terms of delivery' });
+  for (const template of DEMO_TEMPLATES)
+    await call('createTemplate', {
+      body: { ...template, documentIds: template.folder === 'Offers' ? documents.map(({ id }) => id) : [] },
+    });
 }
 
 function callerOf(url: string, token: string): Call {

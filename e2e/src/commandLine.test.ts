@@ -236,6 +236,27 @@ describe('mailboxes by the command line', () => {
     });
   });
 
+  test('documents are added with versions, listed, and sent along', async () => {
+    await writeFile(file('Price list.pdf'), 'prices of May');
+    expect((await fulvet(['documents', 'add', file('Price list.pdf'), '--topic', 'Prices'])).err).toContain('Price list: version 1.');
+    await writeFile(file('new.pdf'), 'prices of June');
+    expect((await fulvet(['documents', 'add', file('new.pdf'), '--title', 'Price list'])).err).toContain('Price list: version 2.');
+    expect((await fulvet(['documents', 'list'])).out).toBe('Price list\tPrices\t2\tnew.pdf\n');
+    expect(await fulvet(['documents', 'add', file('none.pdf')])).toMatchObject({ code: 1 });
+    expect((await fulvet(['documents', 'list'])).out).toBe('Price list\tPrices\t2\tnew.pdf\n');
+    await writeFile(file('hello.txt'), 'Here are our prices.');
+    const { json } = await makeToken(server, 'ada@own.example', { scopes: ['read', 'write', 'send'] });
+    const sender = { FULVET_TOKEN: json.token };
+    const email = ['send', file('hello.txt'), '--to', 'ida@harbour.example', '--subject', 'Prices'];
+    expect((await fulvet([...email, '--document', 'Prices'], '', sender)).err).toContain('There is no document “Prices” in force.');
+    expect(await fulvet([...email, '--document', 'Price list'], '', sender)).toMatchObject({ code: 0 });
+    const [attached] = await owner(
+      server.ownerUrl,
+      `SELECT name, convert_from(content, 'UTF8') AS text FROM outgoing_files WHERE name = 'new.pdf'`,
+    );
+    expect(attached).toEqual({ name: 'new.pdf', text: 'prices of June' });
+  });
+
   test('keys are changed', async () => {
     expect(await fulvet(['mailbox', 'rotate-keys'])).toMatchObject({
       code: 0,

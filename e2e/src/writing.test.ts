@@ -3,7 +3,7 @@ import type { Mailhost } from '@fulvet/mailhost';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { connect, inStep, MAIL_PASSWORD, mailOptions, putMail, until } from '../../server/src/testing/mailboxTools';
 import { routeTo } from '../../server/src/testing/routeTo';
-import type { Crew } from '../../server/src/testing/testServer';
+import type { Answer, Crew } from '../../server/src/testing/testServer';
 import { changeRulebook, owner, PASSWORD, setUpCrew } from '../../server/src/testing/testServer';
 import type { Stage } from './browser';
 import { openStage, press, seen, signInAs } from './browser';
@@ -53,6 +53,11 @@ async function hurry(): Promise<void> {
   );
   await owner(ownerUrl, `SELECT pg_notify('fulvet_changes', '{"kind":"work","queue":"outgoing"}')`);
 }
+
+const good = ({ status, json, text }: Answer): Answer['json'] => {
+  if (status !== 200) throw new Error(text);
+  return json;
+};
 
 const received = (subject: string) =>
   until(
@@ -144,6 +149,49 @@ describe('a rep writes without the mouse', () => {
     await hurry();
     const [mail] = await received('Visit, Brandt');
     expect(mail?.text.replace(/\s+/g, ' ')).toContain('Dear Ida, For quay 4. Four weeks.');
+  });
+
+  test('sends documents along: attached, and as a link that ends when it is withdrawn', async () => {
+    const { page, server } = stage;
+    good(await server.call(routeTo('setLinkAddress'), { token: crew.tokens.admin, body: { address: server.url } }));
+    for (const title of ['Price list', 'Terms']) {
+      const { id } = good(await server.call(routeTo('createDocument'), { token: crew.tokens.rep, body: { title, topic: 'Offers' } }));
+      const { method, path } = routeTo('addDocumentVersion', { id });
+      good(
+        await server.call(
+          { method, path: `${path}?name=${encodeURIComponent(title)}.pdf` },
+          { token: crew.tokens.rep, bytes: title, headers: { 'content-type': 'application/octet-stream' } },
+        ),
+      );
+    }
+    await page.goto(`${server.url}/records/contact/${contactId}`);
+    await reach('::-p-aria(Write email)');
+    await page.keyboard.press('Enter');
+    await page.waitForSelector('form [aria-label=Text]');
+    await page.type('form input[id^=subject]', 'With documents');
+    await press(page, 'Documents …');
+    await page.waitForSelector('[role=dialog] input[type=checkbox]');
+    await page.click('::-p-aria(All of Offers)');
+    await press(page, 'Attach 2 files');
+    await seen(page, '2 documents attached.');
+    await press(page, 'Documents …');
+    await page.waitForSelector('[role=dialog] input[type=checkbox]');
+    expect(await violations(page)).toEqual([]);
+    await page.click('[role=dialog] ::-p-text(Price list)');
+    await press(page, 'Insert link');
+    await page.waitForSelector('form [aria-label=Text] a[href*="/d/"]');
+    await press(page, 'Send email');
+    await seen(page, 'Your email is sent in 10 seconds.');
+    await hurry();
+    const [mail] = await received('With documents');
+    const [, link = ''] = /Price list \((https?:\/\/\S+\/d\/[\w-]{43})\)/.exec(mail?.text.replace(/=\r?\n/g, '') ?? '') ?? [];
+    expect(await (await fetch(link)).text()).toBe('Price list');
+    await page.goto(`${server.url}/documents`);
+    await page.locator('main ::-p-text(Price list)').click();
+    await press(page, 'Withdraw the link for Ida Brandt');
+    await seen(page, 'withdrawn');
+    expect((await fetch(link)).status).toBe(410);
+    expect(await violations(page)).toEqual([]);
   });
 
   test('a draft outlives loading the page and signing in again, and a second one opens beside it', async () => {

@@ -1,6 +1,7 @@
 import { createServer } from 'node:http';
 import type { Server } from 'node:http';
 import { createApp } from './http/app';
+import { removeStaleSpooled } from './base/files/spool';
 import { removeStaleUploads } from './mailboxes/files/removeStaleUploads';
 import type { Services } from './base/services';
 import type { ServiceOptions } from './openServices';
@@ -33,6 +34,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const { webFolder, host, port: wantedPort, behindTls = false, worksApart = false, ...serviceOptions } = options;
   const services = await openServices({ ...serviceOptions, works: !worksApart });
   await removeStaleUploads(services);
+  await removeStaleSpooled(services.uploads);
   const workThread = worksApart ? new WorkThread(serviceOptions, services.log) : null;
   const heavyThread = worksApart ? new HeavyThread(serviceOptions, services.log) : null;
   const app = createApp(services, {

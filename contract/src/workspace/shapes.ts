@@ -15,6 +15,7 @@ export const workspace = z.object({
   widestShare: shareLevel.describe('How wide owners of mailboxes may share by hand.'),
   secondFactorNeeded: z.boolean(),
   identityProvider: identityProvider.nullable(),
+  linkAddress: z.string().nullable().describe('With what links to documents begin; null: none are made.'),
 });
 
 export type Workspace = z.infer<typeof workspace>;

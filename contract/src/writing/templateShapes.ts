@@ -39,6 +39,7 @@ export const templateContent = z.strictObject({
     .default('')
     .describe('With merge fields such as `{{person.firstName}}`, or with a fallback `{{person.firstName|there}}`.'),
   state: templateState.default('published'),
+  documentIds: z.array(id).max(20).default([]).describe('Documents that it takes along.'),
 });
 
 export type TemplateContent = z.input<typeof templateContent>;
@@ -63,7 +64,17 @@ export const templateRow = z.object({
 
 export type TemplateRow = z.infer<typeof templateRow>;
 
-export const template = templateRow.extend({ html: z.string(), revision: z.number().int() });
+const templateDocument = z.object({
+  id,
+  title: z.string(),
+  isInForce: z.boolean().describe('It has a version that is sent.'),
+});
+
+export const template = templateRow.extend({
+  html: z.string(),
+  revision: z.number().int(),
+  documents: z.array(templateDocument).describe('Those that it takes along, of those that the reader finds.'),
+});
 
 export type Template = z.infer<typeof template>;
 
@@ -90,6 +101,7 @@ export const filledTemplate = z.object({
   subject: z.string(),
   html: z.string(),
   empty: z.array(mergeField).describe('Fields without a value and without a fallback; they stand in the text as they were.'),
+  documents: z.array(templateDocument).describe('Documents that go along; the caller attaches those in force.'),
 });
 
 export type FilledTemplate = z.infer<typeof filledTemplate>;

@@ -18,7 +18,7 @@ export interface Recipient {
 
 /** Something that a writer may have overlooked. */
 export interface SendWarning {
-  code: 'other company' | 'kept out' | 'erased' | 'bounced' | 'only colleagues' | 'no file' | 'no subject';
+  code: 'other company' | 'kept out' | 'erased' | 'bounced' | 'only colleagues' | 'no file' | 'ended link' | 'no subject';
   text: string;
 }
 
@@ -29,18 +29,21 @@ const MENTIONS_FILE =
  * What a writer may have overlooked, each with its reason. Nothing here keeps an email from being sent.
  *
  * @param text what the writer says, without what is quoted
- * @param files how many files go along
+ * @param files how many files go along, linked ones included
+ * @param endedLinks titles of documents to which the text has links that do not answer any more
  */
 export function sendWarnings({
   recipients,
   subject,
   text,
   files,
+  endedLinks = [],
 }: {
   recipients: readonly Recipient[];
   subject: string;
   text: string;
   files: number;
+  endedLinks?: readonly string[];
 }): SendWarning[] {
   const external = recipients.filter((recipient) => !recipient.isOurs);
   return [
@@ -60,6 +63,7 @@ export function sendWarnings({
     ...(files === 0 && MENTIONS_FILE.test(text)
       ? [{ code: 'no file' as const, text: 'Your text mentions a file, and none is attached.' }]
       : []),
+    ...endedLinks.map((title): SendWarning => ({ code: 'ended link', text: `The link to ${title} has ended. Insert a new one.` })),
     ...(subject.trim() === '' ? [{ code: 'no subject' as const, text: 'The subject is empty.' }] : []),
   ];
 }

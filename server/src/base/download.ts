@@ -24,7 +24,7 @@ export class Downloads {
   }
 
   /** @returns a refusal when the member has as many downloads as may be */
-  async send(user: User, res: Response, pages: AsyncIterable<string | Uint8Array>): Promise<Refusal | null> {
+  async send(user: Pick<User, 'id'>, res: Response, pages: AsyncIterable<string | Uint8Array>): Promise<Refusal | null> {
     const running = this.underWay.get(user.id) ?? 0;
     if (running >= this.limits.atOnce)
       return new Refusal('busy', 'too-many-downloads', `You have ${running} downloads under way. Wait until one of them ends.`);

@@ -1,5 +1,6 @@
 import { Refusal, isRefusal, notFound } from '../base/refusal';
 import { writeReading } from '../base/audit';
+import { asDownload } from '../base/contentDisposition';
 import type { Handlers } from '../base/handler';
 import { ReadingGivenUp } from '../base/reading/readerPool';
 import { liveRulebook } from '../rulebook/liveRulebook';
@@ -73,7 +74,7 @@ export const emailRoutes: Pick<Handlers, 'listEmails' | 'getEmail' | 'getEmailHt
     res.set({
       'Content-Type': 'application/octet-stream',
       'X-Content-Type-Options': 'nosniff',
-      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(attachment.name).replace(/['()*]/g, (char) => `%${char.charCodeAt(0).toString(16)}`)}`,
+      'Content-Disposition': asDownload(attachment.name),
       'Cache-Control': 'private, no-store',
     });
     res.send(Buffer.from(attachment.content));

@@ -21,6 +21,7 @@ import { checkAnswer } from './checkAnswer';
 import { handlers } from './handlers';
 import { healthRoutes } from './health';
 import type { Call } from '../base/handler';
+import { documentLinks, LINK_PATH } from '../writing/documents/openLink';
 import { writeEmergencyReading } from '../sharing/emergencyReading';
 
 export interface AppOptions {
@@ -47,6 +48,7 @@ export function createApp(services: Services, options: AppOptions): express.Expr
   if (options.webFolder !== null) serveAssets(app, options.webFolder);
   app.use(securityHeaders(options.behindTls));
   app.use(healthRoutes(services));
+  app.use(LINK_PATH, documentLinks(services));
   const api = express.Router();
   // Answers, not files (whose bytes may be fetched in parts) and not the stream of changes (which must not be held back).
   api.use(compression({ filter: (_req, res) => String(res.getHeader('Content-Type')).startsWith('application/json') }));

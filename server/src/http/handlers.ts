@@ -42,6 +42,7 @@ import { versionRoutes } from '../rulebook/versionRoutes';
 import { sampleRoutes } from '../workspace/sample/routes';
 import { workspaceRoutes } from '../workspace/routes';
 import { senderRoutes } from '../writing/senders/routes';
+import { documentRoutes } from '../writing/documents/routes';
 import { templateRoutes } from '../writing/templates/routes';
 import { writingRoutes } from '../writing/routes';
 
@@ -50,6 +51,7 @@ export const handlers: Handlers = {
   ...auditRoutes,
   ...senderRoutes,
   ...templateRoutes,
+  ...documentRoutes,
   ...writingRoutes,
   ...sharingRoutes,
   ...accountRoutes,

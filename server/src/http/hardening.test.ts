@@ -46,6 +46,18 @@ beforeAll(async () => {
   await owner(server.ownerUrl, `INSERT INTO outgoing (writer_id, mailbox_id, kind) VALUES ($1, $2, 'new')`, [crew.ids.rep, made.mailboxes]);
   made.templates = (await rep(routeTo('createTemplate'), { kind: 'template', name: 'Mine' })).json.id;
   made.outgoing = await call('outgoing');
+  made.documents = (await rep(routeTo('createDocument'), { title: 'Mine' })).json.id;
+  await owner(
+    server.ownerUrl,
+    `INSERT INTO document_versions (document_id, number, name, type, size, added_by) VALUES ($1, 1, 'x', 'x', 1, $2)`,
+    [made.documents, crew.ids.rep],
+  );
+  await owner(
+    server.ownerUrl,
+    `INSERT INTO document_links (token_hash, version_id, writer_id, ends_at) SELECT 'x', max(id), $1, now() + interval '1 day' FROM document_versions`,
+    [crew.ids.rep],
+  );
+  made['document-links'] = await call('document_links');
   made.emergencies = (
     await as('admin')(routeTo('askEmergency'), { ownerId: crew.ids.rep, reason: 'long enough a reason', hours: 1 })
   ).json.id;
@@ -78,7 +90,7 @@ describe('the id of someone else’s', () => {
       { method: method.toUpperCase(), path: real },
       {
         token: crew.tokens.other,
-        ...(method === 'get' || method === 'delete' ? {} : path.endsWith('/files') ? { bytes: 'x' } : { body }),
+        ...(method === 'get' || method === 'delete' ? {} : /\/(files|versions)$/.test(path) ? { bytes: 'x' } : { body }),
       },
     );
     // 422: the body is looked at before whose it is; nothing is told by that.

@@ -13,13 +13,14 @@ const workspaceRow = z.object({
   widest_share: shareLevel,
   second_factor_needed: z.boolean(),
   identity_provider: json<Workspace['identityProvider']>().nullable(),
+  link_address: z.string().nullable(),
 });
 
 export async function workspaceOf(tx: Tx): Promise<Workspace | Refusal> {
   const rows = await rowsOf(
     tx,
     workspaceRow,
-    sql`SELECT name, record_reach, widest_share, second_factor_needed, identity_provider FROM workspace`,
+    sql`SELECT name, record_reach, widest_share, second_factor_needed, identity_provider, link_address FROM workspace`,
   );
   const [row] = rows;
   if (!row) return notFound('workspace');
@@ -29,5 +30,6 @@ export async function workspaceOf(tx: Tx): Promise<Workspace | Refusal> {
     widestShare: row.widest_share,
     secondFactorNeeded: row.second_factor_needed,
     identityProvider: row.identity_provider,
+    linkAddress: row.link_address,
   };
 }

@@ -134,6 +134,10 @@ export async function demandDraft(tx: Tx, id: number, revision: number | null): 
 /** Discards a draft, or takes an email that is over and done off the list. */
 export function discard({ database }: Parts, user: User, id: number): Promise<Record<string, never> | Refusal> {
   return database.as(user.id, async (tx) => {
+    // Links that no one was sent are no more; those of a sent email go on.
+    await tx.execute(
+      sql`DELETE FROM document_links WHERE outgoing_id = (SELECT o.id FROM outgoing o WHERE o.id = ${id} AND o.state IN ('draft', 'refused'))`,
+    );
     const rows = await rowsOf(
       tx,
       idRow,
@@ -186,7 +190,7 @@ export async function attach({ database }: Parts, user: User, id: number, file: 
   });
 }
 
-const roomIn = ({ files }: Outgoing): number => MOST_FILE_BYTES - files.reduce((sum, { size }) => sum + size, 0);
+export const roomIn = ({ files }: Outgoing): number => MOST_FILE_BYTES - files.reduce((sum, { size }) => sum + size, 0);
 
 async function addFile(tx: Tx, id: number, { name, type, content }: { name: string; type: string; content: Uint8Array }): Promise<void> {
   await tx.execute(
@@ -214,7 +218,7 @@ async function hasFiles(tx: Tx, emailId: number): Promise<boolean> {
 }
 
 /** A name without what leads out of a folder or breaks a header. */
-const fileName = (name: string): string => name.replace(/[\u0000-\u001f/\\]+/g, ' ').trim() || 'file';
+export const fileName = (name: string): string => name.replace(/[\u0000-\u001f/\\]+/g, ' ').trim() || 'file';
 
 export function detach({ database }: Parts, user: User, id: number, file: number): Promise<Outgoing | Refusal> {
   return database.as(user.id, async (tx) => {
@@ -225,7 +229,7 @@ export function detach({ database }: Parts, user: User, id: number, file: number
   });
 }
 
-async function changed(tx: Tx, id: number): Promise<Outgoing | Refusal> {
+export async function changed(tx: Tx, id: number): Promise<Outgoing | Refusal> {
   await tx.execute(sql`UPDATE outgoing SET revision = revision + 1, changed_at = clock_timestamp() WHERE id = ${id}`);
   return (await outgoingOf(tx, id)) ?? notFound('email');
 }

@@ -29,6 +29,7 @@ import { Forgotten } from '../emails/store/forgotten';
 import { RulebookInForce } from '../rulebook/rulebookInForce';
 import { ruleTextOf } from '../rulebook/ruleTexts';
 import { composeMail, textOf } from './composeMail';
+import { endedLinksIn, linkHashesIn } from './documents/links';
 import { outgoingOf } from './queries';
 
 /** Of a longer conversation, the last emails tell where it stands. */
@@ -49,12 +50,13 @@ export async function preview(services: Services, user: User, id: number): Promi
     ...situation.recipients.flatMap(({ account }) => (account ? [`account:${account.id}`] : [])),
   ];
   // What is known of everyone's mail and records decides; what is said of it is what the writer may know.
-  const { names, bounced } = await database.as(user.id, async (tx) => ({
+  const { names, bounced, ended } = await database.as(user.id, async (tx) => ({
     names: await namesOf(
       tx,
       keys.filter((key) => !key.includes(':-')),
     ),
     bounced: await cameBack(tx, situation.recipients),
+    ended: await endedLinksIn(tx, draft.html),
   }));
   const recipients = situation.recipients.map((recipient): Recipient => {
     const name = recipient.account && names.get(`account:${recipient.account.id}`);
@@ -71,15 +73,26 @@ export async function preview(services: Services, user: User, id: number): Promi
   });
   return {
     outcome: decision.outcome,
-    sentence: sentenceOf(
-      decision,
-      found.map(({ name }) => name),
-      ruleTextOf(rulebook),
-    ),
+    sentence:
+      situation.recipients.length === 0
+        ? NO_RECIPIENT
+        : sentenceOf(
+            decision,
+            found.map(({ name }) => name),
+            ruleTextOf(rulebook),
+          ),
     records: found,
-    warnings: sendWarnings({ recipients, subject: draft.subject, text: ownTextOf(textOf(draft.html)), files: draft.files.length }),
+    warnings: sendWarnings({
+      recipients,
+      subject: draft.subject,
+      text: ownTextOf(textOf(draft.html)),
+      files: draft.files.length + linkHashesIn(draft.html).length,
+      endedLinks: ended,
+    }),
   };
 }
+
+const NO_RECIPIENT = 'Name a recipient to see how it will be filed.';
 
 const temporaryIds = (): { next: () => number } => {
   let last = 0;

@@ -7,6 +7,7 @@ import { announce } from '../base/live/changes';
 import { isRefusal, notFound, Refusal } from '../base/refusal';
 import type { Services } from '../base/services';
 import { newMessageId } from './composeMail';
+import { settleLinks } from './documents/links';
 import { demandDraft, notYours } from './drafts';
 import { outgoingOf } from './queries';
 import { sendersOf } from './senders/queries';
@@ -32,6 +33,7 @@ export async function send({ database }: Parts, user: User, id: number, { revisi
     const empty = fieldsIn(draft.subject + draft.html);
     if (empty.length > 0)
       return new Refusal('unfit', 'empty-field', `Fill the marked fields first, or delete them: ${empty.join(', ')}. Your draft is kept.`);
+    await settleLinks(tx, draft);
     const messageId = newMessageId(sender.address);
     await tx.execute(sql`
       UPDATE outgoing SET state = 'due', due_at = greatest(coalesce(${at}::timestamptz, now()), now() + make_interval(secs => ${TAKE_BACK_SECONDS})), message_id = ${messageId},

@@ -144,7 +144,8 @@ function callOf(url: string, method: string, text: string | undefined): Call {
     });
     const found = new RegExp(`^/api/v1${pattern}$`).exec(pathname);
     if (!found) continue;
-    const body: unknown = text === undefined ? undefined : JSON.parse(text);
+    // A file goes as it is.
+    const body: unknown = text === undefined || route.body === 'bytes' ? text : JSON.parse(text);
     if (route.body && route.body !== 'bytes') route.body.parse(body);
     const query = Object.fromEntries(searchParams);
     route.query?.parse(query);

@@ -12,6 +12,7 @@ import { Form, FormEnd, TextField } from '../parts/form/Form';
 import { useBodyForm } from '../parts/form/useBodyForm';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
+import { LinkAddress } from './LinkAddress';
 import { Person } from './Person';
 import { common } from '../parts/words';
 import { filled } from '../parts/filled';
@@ -30,6 +31,7 @@ export default function WorkspacePage() {
         </div>
         <div className="space-y-8">
           <Retention />
+          <LinkAddress key={workspace.data.linkAddress ?? ''} workspace={workspace.data} />
           <Person />
         </div>
       </div>

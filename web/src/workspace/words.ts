@@ -141,3 +141,17 @@ export const workspacePage = {
   nothingWouldBeDeleted: 'Nothing would be deleted now.',
   emailsWouldGoThe: (wouldGo: number) => `${counted(wouldGo, 'email', 'emails')} would be deleted, the oldest of `,
 } as const;
+
+export const linkAddress = {
+  title: 'Links to documents',
+  what: 'Recipients open documents that members link to under this address. It must lead to this installation from outside.',
+  address: 'Address',
+  checkAndKeep: 'Check and keep',
+  checking: 'Checking …',
+  keepAllTheSame: 'Keep it unchecked',
+  makeNone: 'Make no links',
+  noneYet: 'Not set: documents can be attached, and not linked.',
+  noLinks: 'No links are made any more. Those that were sent go on where their address leads here.',
+  leadsHere: (address: string) => `${address} leads here. Members can insert links.`,
+  keptUnchecked: (address: string) => `${address} is kept. Open a link from outside before you rely on it.`,
+} as const;

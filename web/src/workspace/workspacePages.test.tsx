@@ -14,6 +14,7 @@ const POLICY: Workspace = {
   widestShare: 'teams',
   secondFactorNeeded: false,
   identityProvider: null,
+  linkAddress: null,
 };
 const answers = (more: Answers = {}): Answers => ({
   ...workspace(),

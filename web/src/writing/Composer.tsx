@@ -17,6 +17,7 @@ import { nextWorkingMorning } from './nextWorkingMorning';
 import { Recipients } from './Recipients';
 import { useInsert } from './templates/useInsert';
 import type { Insert } from './templates/useInsert';
+import { chooseDocuments as documentWords } from './documents/words';
 import { insertText as textWords } from './templates/words';
 import { useDraft } from './useDraft';
 import type { Draft } from './useDraft';
@@ -24,6 +25,7 @@ import { composer as words } from './words';
 
 const TextEditor = lazy(() => import('./TextEditor'));
 const InsertText = lazy(() => import('./templates/InsertText'));
+const ChooseDocuments = lazy(() => import('./documents/ChooseDocuments'));
 const KeepAsTemplate = lazy(() => import('./templates/KeepAsTemplate'));
 const clock = new Intl.DateTimeFormat(undefined, { hour: '2-digit', minute: '2-digit' });
 
@@ -153,11 +155,14 @@ const keyOf = ({ mailboxId, fromAddress }: ReturnType<typeof placeOf>): string =
 
 /** Puts kept texts into the email, or keeps it as one. */
 function KeptTexts({ draft, texts }: { draft: Draft; texts: Insert }) {
-  const [open, setOpen] = useState<'insert' | 'keep' | null>(null);
+  const [open, setOpen] = useState<'insert' | 'documents' | 'keep' | null>(null);
   return (
     <>
       <Button kind="quiet" className="min-h-7!" onClick={() => setOpen('insert')}>
         {textWords.insertText}
+      </Button>
+      <Button kind="quiet" className="min-h-7!" onClick={() => setOpen('documents')}>
+        {documentWords.documents}
       </Button>
       <Button kind="quiet" className="min-h-7!" onClick={() => setOpen('keep')}>
         {textWords.keepAsTemplate}
@@ -173,6 +178,7 @@ function KeptTexts({ draft, texts }: { draft: Draft; texts: Insert }) {
             }}
           />
         )}
+        {open === 'documents' && <ChooseDocuments onClose={() => setOpen(null)} onAdd={texts.addDocuments} />}
         {open === 'keep' && <KeepAsTemplate draft={draft} onClose={() => setOpen(null)} />}
       </Suspense>
     </>

@@ -1,9 +1,10 @@
-import type { Outgoing, OutgoingContent } from '@fulvet/contract';
+import type { MadeLink, Outgoing, OutgoingContent } from '@fulvet/contract';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { answerKey, answersOf } from '../api/asked';
 import { call } from '../api/call';
 import { queryOf, sendFile } from '../api/client';
+import type { DocumentOrder } from './documents/ChooseDocuments';
 
 /** What its writer can change. */
 const CONTENT = [
@@ -40,6 +41,8 @@ export interface Draft {
   /** Saves at once what is not saved. @returns what is stored then */
   flush: () => Promise<Outgoing>;
   attach: (files: readonly File[]) => void;
+  /** Attaches documents, or makes links to them. @returns the links, for the caller to put into the text */
+  addDocuments: (order: DocumentOrder) => Promise<readonly MadeLink[]>;
   removeFile: (id: number) => void;
   /** The name of the file that is on its way. */
   attaching: string | null;
@@ -114,7 +117,16 @@ export function useDraft(first: Outgoing): Draft {
     const removeFile = (id: number): void => {
       void inTurn(async () => take(await call('detachFromOutgoing', { id: now.stored.id, file: id }))).catch(() => undefined);
     };
-    return { flush, change, attach, removeFile, saveSoon };
+    const addDocuments = async (order: DocumentOrder): Promise<readonly MadeLink[]> => {
+      // Links are for whom it is written to by now.
+      await flush();
+      return inTurn(async () => {
+        const { outgoing, links } = await call('addDocuments', { id: now.stored.id, body: order });
+        take(outgoing);
+        return links;
+      });
+    };
+    return { flush, change, attach, addDocuments, removeFile, saveSoon };
   }, [client]);
 
   // What is not saved yet is saved when the composer goes, or the page is left.

@@ -138,3 +138,7 @@ export const reminders = {
   noOneAnswered: 'No one answered you yet',
   endReminder: 'End reminder',
 } as const;
+
+export const scopes = { own: 'Only you', team: 'A team', all: 'Everyone' } as const;
+
+export const scopeFields = { whoFindsIt: 'Who finds it', team: 'Team', chooseATeam: 'Choose a team' } as const;

@@ -47,3 +47,32 @@ export async function eraseWriting(tx: Tx, addresses: readonly string[], names: 
         state = CASE WHEN state IN ('due', 'unclear') THEN 'draft' ELSE state END, problem = 'Someone named in it was erased. Look at it again before you send it.' WHERE id = ${row.id}`);
   }
 }
+
+const textRow = z.object({ id: z.number(), name: z.string(), subject: z.string(), html: z.string(), words: z.string() });
+
+/** Texts that members keep do not name them, and links that were sent to them lead nowhere. */
+export async function eraseKeptTexts(tx: Tx, addresses: readonly string[], names: readonly string[]): Promise<void> {
+  const likes = sql.param(tracesOf({ addresses, names }).map(containing));
+  const redact = redactor({ addresses, names });
+  const texts = await rowsOf(
+    tx,
+    textRow,
+    sql`SELECT id, name, subject, html, words FROM templates WHERE concat_ws(' ', name, subject, html, words) ILIKE ANY(${likes}::text[]) FOR UPDATE`,
+  );
+  for (const { id, name, subject, html, words } of texts)
+    await tx.execute(
+      sql`UPDATE templates SET name = ${redact(name)}, subject = ${redact(subject)}, html = ${redact(html)}, words = ${redact(words)}, revision = revision + 1 WHERE id = ${id}`,
+    );
+  const titles = await rowsOf(
+    tx,
+    titleRow,
+    sql`SELECT id, title, topic FROM documents WHERE concat_ws(' ', title, topic) ILIKE ANY(${likes}::text[]) FOR UPDATE`,
+  );
+  for (const { id, title, topic } of titles)
+    await tx.execute(
+      sql`UPDATE documents SET title = ${redact(title)}, topic = ${redact(topic)}, revision = revision + 1 WHERE id = ${id}`,
+    );
+  await tx.execute(sql`DELETE FROM document_links WHERE recipients::text ILIKE ANY(${likes}::text[])`);
+}
+
+const titleRow = z.object({ id: z.number(), title: z.string(), topic: z.string() });

@@ -173,6 +173,14 @@ export async function personExport(tx: Tx, person: Person): Promise<Record<strin
     SELECT jsonb_build_object('state', o.state, 'to', o."to", 'cc', o.cc, 'subject', o.subject, 'html', o.html, 'at', o.changed_at) AS email FROM outgoing o
     WHERE o.email_id IS NULL AND (o."to" || o.cc || o.bcc)::text ILIKE ANY(${sql.param(person.addresses.map((address) => containing(`"${address}"`)))}::text[]) ORDER BY o.id`,
   );
+  const links = await rowsOf(
+    tx,
+    personExportParticipantRow,
+    sql`
+    SELECT jsonb_build_object('document', d.title, 'version', v.number, 'at', l.created_at, 'endsAt', l.ends_at) AS email
+    FROM document_links l JOIN document_versions v ON v.id = l.version_id JOIN documents d ON d.id = v.document_id
+    WHERE l.recipients::text ILIKE ANY(${sql.param(person.addresses.map((address) => containing(`"${address}"`)))}::text[]) ORDER BY l.id`,
+  );
   return {
     format: 'fulvet-person',
     formatVersion: 1,
@@ -185,6 +193,7 @@ export async function personExport(tx: Tx, person: Person): Promise<Record<strin
     emails: emails.map((row) => row.email),
     mentionedIn: mentions.map((row) => row.email),
     written: writing.map((row) => row.email),
+    documentLinks: links.map((row) => row.email),
     rules: held.rules,
   };
 }

@@ -57,6 +57,18 @@ beforeAll(async () => {
       `INSERT INTO outgoing (writer_id, mailbox_id, kind, state, "to", cc, subject, html) SELECT $1, id, 'new', $2, '[{"name":"Finn Vale","address":"finn@teeth.example"}]', '[{"name":"Kim","address":"kim@reef.example"}]', 'To Finn Vale', '<p>Dear Finn Vale</p>' FROM mailboxes LIMIT 1`,
       [crew.ids.rep, state],
     );
+  await owner(
+    server.ownerUrl,
+    `INSERT INTO templates (kind, owner_id, name, subject, html, words) VALUES ('template', $1, 'For Finn Vale', 'Dear Finn Vale', '<p>finn@teeth.example</p>', 'finn@teeth.example For Finn Vale')`,
+    [crew.ids.rep],
+  );
+  await owner(
+    server.ownerUrl,
+    `WITH d AS (INSERT INTO documents (owner_id, title, topic) VALUES ($1, 'Offer to Finn Vale', 'Finn Vale') RETURNING id),
+      v AS (INSERT INTO document_versions (document_id, number, name, type, size, added_by) SELECT id, 1, 'offer.pdf', 'application/pdf', 1, $1 FROM d RETURNING id)
+     INSERT INTO document_links (token_hash, version_id, writer_id, recipients, ends_at) SELECT 'x', id, $1, '[{"name":"Finn Vale","address":"finn@teeth.example"}]', now() + interval '1 day' FROM v`,
+    [crew.ids.rep],
+  );
 }, 60_000);
 afterAll(() => server.remove());
 

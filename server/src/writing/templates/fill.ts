@@ -73,7 +73,12 @@ async function filledWith(tx: Tx, template: Template, values: FieldValues): Prom
   const html = fillFields(template.html, values, escapedText);
   const keys = [...new Set([...subject.empty, ...html.empty])];
   const labels = new Map(keys.length === 0 ? [] : (await mergeFieldsOf(tx)).map(({ key, label }) => [key.toLowerCase(), label]));
-  return { subject: subject.text, html: html.text, empty: keys.map((key) => ({ key, label: labels.get(key.toLowerCase()) ?? key })) };
+  return {
+    subject: subject.text,
+    html: html.text,
+    empty: keys.map((key) => ({ key, label: labels.get(key.toLowerCase()) ?? key })),
+    documents: template.documents,
+  };
 }
 
 /** Values that stand in many texts by chance. */

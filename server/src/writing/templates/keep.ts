@@ -6,6 +6,7 @@ import type { Tx } from '../../base/db/database';
 import { rowsOf } from '../../base/db/rows';
 import { isRefusal, notFound, Refusal } from '../../base/refusal';
 import type { Services } from '../../base/services';
+import { demandShareable } from '../demandShareable';
 import { storeTemplate, templateOf } from './queries';
 
 type Parts = Pick<Services, 'database'>;
@@ -13,39 +14,10 @@ type Content = z.output<typeof templateContent>;
 
 const MOST_TEMPLATES = 500;
 
-const MAY_NOT_SHARE = new Refusal(
-  'forbidden',
-  'may-not-share',
-  'Reps keep templates for themselves. Ask a manager of the team, or an administrator, to share this one.',
-  { scope: 'may not be shared by you' },
-);
-
 const countRow = z.object({ count: z.number() });
-const memberRow = z.object({ isIn: z.boolean() });
-
-/** Managers share with everyone and with teams that they are in, administrators with anyone. */
-async function demandShareable(tx: Tx, user: User, { scope, teamId }: Content): Promise<Refusal | null> {
-  if (scope === 'own' || user.role === 'admin') return scope === 'team' && teamId === null ? NO_TEAM : null;
-  if (user.role !== 'manager') return MAY_NOT_SHARE;
-  if (scope === 'all') return null;
-  if (teamId === null) return NO_TEAM;
-  const [member] = await rowsOf(
-    tx,
-    memberRow,
-    sql`SELECT EXISTS (SELECT FROM team_members WHERE team_id = ${teamId} AND user_id = ${user.id}) AS "isIn"`,
-  );
-  return member?.isIn
-    ? null
-    : new Refusal('forbidden', 'may-not-share', 'You share templates with teams that you are in. Choose one of them.', {
-        teamId: 'is not a team of yours',
-      });
-}
-
-const NO_TEAM = new Refusal('unfit', 'bad-input', 'Choose the team that finds it.', { teamId: 'is needed' });
-
 export function createTemplate({ database }: Parts, user: User, content: Content): Promise<Template | Refusal> {
   return database.as(user.id, async (tx) => {
-    const refused = await demandShareable(tx, user, content);
+    const refused = await demandShareable(tx, user, content, 'templates');
     if (refused) return refused;
     const [many] = await rowsOf(
       tx,
@@ -70,7 +42,7 @@ export function saveTemplate({ database }: Parts, user: User, id: number, { revi
         'changed-meanwhile',
         'This template was changed meanwhile. Nothing was saved: copy your text, then open it again.',
       );
-    const refused = await demandShareable(tx, user, content);
+    const refused = await demandShareable(tx, user, content, 'templates');
     if (refused) return refused;
     await storeTemplate(tx, user.id, id, content);
     if (content.scope !== found.scope) await noteSharing(tx, user, content);

@@ -6,6 +6,7 @@ import { htmlToText } from '@fulvet/core';
 import type { Tx } from '../../base/db/database';
 import { idRow, json, moment, rowsOf } from '../../base/db/rows';
 import { cleanHtml } from '../cleanHtml';
+import { documentsOfTemplate } from '../documents/queries';
 
 const row = z.object({
   id: z.number(),
@@ -76,7 +77,12 @@ export async function templateOf(tx: Tx, id: number): Promise<Template | null> {
   const [found] = await rowsOf(tx, wholeRow, sql`SELECT ${COLUMNS}, t.html, t.revision FROM ${FROM} WHERE t.id = ${id}`);
   if (!found) return null;
   const { html, revision, ...rest } = found;
-  return { ...asRow(rest), html, revision };
+  const documents = (await documentsOfTemplate(tx, id)).map((document) => ({
+    id: document.id,
+    title: document.title,
+    isInForce: document.current !== null && !document.isOver && !document.isRemoved,
+  }));
+  return { ...asRow(rest), html, revision, documents };
 }
 
 /** Stores what its owner wrote. @param id null: a new one of this member */
@@ -96,6 +102,14 @@ export async function storeTemplate(tx: Tx, userId: number, id: number | null, c
           html = ${html}, words = ${words}, state = ${content.state}, revision = revision + 1, changed_at = clock_timestamp() WHERE id = ${id} RETURNING id`,
   );
   if (!stored) throw new Error('a template was not stored');
+  const documents = sql.param(content.documentIds);
+  await tx.execute(
+    sql`DELETE FROM template_documents WHERE template_id = ${stored.id} AND document_id <> ALL(${documents}::bigint[]) AND document_id IN (SELECT id FROM documents)`,
+  );
+  // Only such that its owner finds.
+  await tx.execute(
+    sql`INSERT INTO template_documents (template_id, document_id) SELECT ${stored.id}, id FROM documents WHERE id = ANY(${documents}::bigint[]) ON CONFLICT DO NOTHING`,
+  );
   return stored.id;
 }
 

@@ -28,6 +28,7 @@ describe('a template', () => {
       subject: 'Gauges for Morland Docks',
       html: '<p>Dear Ida Brandt of Harbour WorksMorland Docks,</p><p>{{deal.code}} rep person your post</p>',
       empty: [{ key: 'deal.code', label: 'Deal: code' }],
+      documents: [],
     });
     // Someone without a record is named by the email alone.
     const other = await draft({ to: [{ name: 'Aster, Kim', address: 'kim@nowhere.example' }] });

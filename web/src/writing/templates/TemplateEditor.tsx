@@ -4,11 +4,10 @@ import { useState } from 'react';
 import { useController } from 'react-hook-form';
 import { answersOf } from '../../api/asked';
 import { call } from '../../api/call';
-import { useTeams } from '../../api/queries';
 import { Button, Field, Trouble } from '../../parts/basics';
 import { filled } from '../../parts/filled';
 import { faultsOf } from '../../parts/form/faultsOf';
-import { Form, FormEnd, SelectField, TextField } from '../../parts/form/Form';
+import { Form, FormEnd, SelectField, TextField, TicksField } from '../../parts/form/Form';
 import type { SentForm } from '../../parts/form/useSentForm';
 import { useSentForm } from '../../parts/form/useSentForm';
 import { useNotice } from '../../parts/Notices';
@@ -17,10 +16,12 @@ import type { PickedRecord } from '../../parts/RecordPicker';
 import { Option } from '../../parts/Select';
 import { useDecisionPanel } from '../../parts/useDecisionPanel';
 import { common } from '../../parts/words';
+import { useDocuments } from '../documents/queries';
 import { Paragraphs } from '../Paragraphs';
+import { ScopeFields, teamOf } from '../ScopeFields';
 import TextEditor from '../TextEditor';
 import { useMergeFields } from './queries';
-import { kindHints, kinds, scopes, states, templateEditor as words } from './words';
+import { kindHints, kinds, states, templateEditor as words } from './words';
 
 interface Values {
   kind: Template['kind'];
@@ -33,6 +34,8 @@ interface Values {
   subject: string;
   html: string;
   state: Template['state'];
+  /** Ids. */
+  documents: string[];
 }
 
 const NEW: Values = {
@@ -46,9 +49,10 @@ const NEW: Values = {
   subject: '',
   html: '',
   state: 'published',
+  documents: [],
 };
 
-const valuesOf = ({ kind, name, folder, scope, team, language, shortcut, subject, html, state }: Template): Values => ({
+const valuesOf = ({ kind, name, folder, scope, team, language, shortcut, subject, html, state, documents }: Template): Values => ({
   kind,
   name,
   folder,
@@ -59,12 +63,14 @@ const valuesOf = ({ kind, name, folder, scope, team, language, shortcut, subject
   subject,
   html,
   state,
+  documents: documents.map(({ id }) => String(id)),
 });
 
 /** What is of no use for a kind is not kept for it. */
-const contentOf = (values: Values): TemplateContent => ({
+const contentOf = ({ documents, ...values }: Values): TemplateContent => ({
   ...values,
-  teamId: values.scope === 'team' && values.teamId !== '' ? Number(values.teamId) : null,
+  teamId: teamOf(values),
+  documentIds: documents.map(Number),
   shortcut: values.kind === 'block' ? values.shortcut : '',
   subject: values.kind === 'template' ? values.subject : '',
 });
@@ -136,8 +142,7 @@ export default function TemplateEditor({ user, template, figures, beginning, onM
 }
 
 function About({ form, user }: { form: SentForm<Values>; user: User }) {
-  const teams = useTeams().data?.teams ?? [];
-  const [kind, scope] = form.fields.watch(['kind', 'scope']);
+  const kind = form.fields.watch('kind');
   return (
     <div className="grid gap-3 sm:grid-cols-2">
       <TextField form={form} name="name" label={words.name} />
@@ -156,25 +161,7 @@ function About({ form, user }: { form: SentForm<Values>; user: User }) {
           </Option>
         ))}
       </SelectField>
-      {user.role !== 'rep' && (
-        <SelectField form={form} name="scope" label={words.whoFindsIt}>
-          {Object.entries(scopes).map(([value, label]) => (
-            <Option key={value} value={value}>
-              {label}
-            </Option>
-          ))}
-        </SelectField>
-      )}
-      {scope === 'team' && (
-        <SelectField form={form} name="teamId" label={words.team}>
-          <Option value="">{words.chooseATeam}</Option>
-          {teams.map(({ id, name }) => (
-            <Option key={id} value={id}>
-              {name}
-            </Option>
-          ))}
-        </SelectField>
-      )}
+      <ScopeFields form={form} user={user} />
       <TextField form={form} name="language" label={words.language} hint={words.languageHint} />
       {kind === 'block' && <TextField form={form} name="shortcut" label={words.shortcut} className="font-mono" />}
     </div>
@@ -183,6 +170,7 @@ function About({ form, user }: { form: SentForm<Values>; user: User }) {
 
 function Written({ form }: { form: SentForm<Values> }) {
   const fields = useMergeFields().data?.fields ?? [];
+  const documents = useDocuments('').data?.documents ?? [];
   const { field } = useController({ control: form.fields.control, name: 'html' });
   return (
     <>
@@ -192,6 +180,15 @@ function Written({ form }: { form: SentForm<Values> }) {
           <TextEditor label={words.text} html={field.value} isFocused={false} fields={fields} onHtml={field.onChange} />
         </div>
       </Field>
+      {documents.length > 0 && (
+        <TicksField
+          form={form}
+          name="documents"
+          label={words.documents}
+          none={words.noDocuments}
+          options={documents.map(({ id, title, topic }) => ({ value: String(id), shown: [topic, title].filter(Boolean).join(' · ') }))}
+        />
+      )}
     </>
   );
 }

@@ -3,18 +3,16 @@ import { counted } from '../../parts/numbers';
 /** The texts of these screens, by the file that shows them. Places in braces are filled by `filled`. */
 
 export const templatesPage = {
-  templates: 'Templates',
-  textsThatYouPutInto: 'Texts that you put into emails, with fields that are filled for the recipient.',
+  title: 'Templates',
+  purpose: 'Texts that you put into emails, with fields that are filled for the recipient.',
   find: 'Find a template',
-  newOne: 'New template',
+  newItem: 'New template',
   noneYet: 'No template yet',
-  keepOne: 'Write one here, or keep a draft as a template in the tray where you write it.',
+  howToBegin: 'Write one here, or keep a draft as a template in the tray where you write it.',
   nothingFound: 'Nothing found. Try fewer words.',
   choose: 'Choose a template, or write a new one.',
-  list: 'Templates',
-  noFolder: 'Without a folder',
-  allTemplates: 'All templates',
-  used: (many: number) => `used ${counted(many, 'time')}`,
+  noGroup: 'Without a folder',
+  all: 'All templates',
 } as const;
 
 export const kinds = { template: 'Template', block: 'Text block', article: 'Article' } as const;
@@ -27,8 +25,6 @@ export const kindHints = {
   article: 'Someone keeps it up to date. What fits an email is offered first.',
 } as const;
 
-export const scopes = { own: 'Only you', team: 'A team', all: 'Everyone' } as const;
-
 export const states = { draft: 'Draft', published: 'Published', outdated: 'Outdated' } as const;
 
 export const templateEditor = {
@@ -38,13 +34,12 @@ export const templateEditor = {
   language: 'Language',
   languageHint: 'Such as de or en-GB; empty for any. Dates are written in it.',
   shortcut: 'Shortcut',
-  whoFindsIt: 'Who finds it',
-  team: 'Team',
-  chooseATeam: 'Choose a team',
   state: 'State',
   onlyPublished: 'Only what is published is found in emails.',
   subject: 'Subject',
   text: 'Text',
+  documents: 'Documents that go along',
+  noDocuments: 'none',
   fieldsHint: 'A field without a value stops the email. Give it a fallback after a bar: {{person.firstName|there}}.',
   save: 'Save template',
   saved: (name: string) => `${name} is saved.`,
@@ -71,5 +66,6 @@ export const insertText = {
   keepAsTemplate: 'Keep as template',
   replaceSubject: 'Replace subject',
   subjectIs: (subject: string) => `The template has the subject “${subject}”.`,
+  notInForce: (titles: string) => `Not attached, since no version is in force: ${titles}.`,
   fill: (fields: string) => `Fill these fields before you send: ${fields}.`,
 } as const;

@@ -5,3 +5,4 @@ export const tsvector = customType<{ data: string }>({ dataType: () => 'tsvector
 export const id = () => bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity();
 export const ref = () => bigint({ mode: 'number' });
 export const moment = () => timestamp({ withTimezone: true, mode: 'date' });
+export const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });

@@ -12,3 +12,4 @@ export * from './repairs';
 export * from './sharing';
 export * from './undo';
 export * from './writing';
+export * from './documents';

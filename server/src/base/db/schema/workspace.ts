@@ -84,6 +84,10 @@ export const workspace = pgTable(
     secondFactorNeeded: boolean().notNull().default(false),
     /** Where members sign in beside by password: issuer, client id and the button's label. The secret lies in workspace_secrets. */
     identityProvider: jsonb().$type<{ issuer: string; clientId: string; label: string } | null>(),
+    /** The address under which recipients reach the installation; links to documents begin with it. Null: there are no links. */
+    linkAddress: text(),
+    /** What the check of such an address asks for, and what the installation answers. */
+    linkProof: jsonb().$type<{ asked: string; answer: string } | null>(),
   },
   (t) => [
     check('workspace_is_one', sql`${t.id} = 1`),

@@ -1,11 +1,9 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, customType, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
-import { id, moment, ref } from './columns';
+import { boolean, check, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
+import { bytea, id, moment, ref } from './columns';
 import { emails } from './emails';
 import { mailboxes } from './mailboxes';
 import { teams, users } from './team';
-
-const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 
 interface PersonOfEmail {
   name: string;

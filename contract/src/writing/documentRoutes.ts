@@ -1,0 +1,142 @@
+import { z } from 'zod';
+import { bytes, idParam } from '../base/params';
+import type { RouteShape } from '../base/route';
+import { ADMINS, EDITORS } from '../base/route';
+import {
+  documentContent,
+  documentDetail,
+  documentLink,
+  documentRow,
+  linkAddress,
+  linkAddressKept,
+  madeLink,
+  addDocuments,
+} from './documentShapes';
+import { outgoing } from './shapes';
+
+const versionParam = idParam.extend({ number: z.coerce.number().int().positive() });
+
+export const documentRoutes = {
+  listDocuments: {
+    method: 'get',
+    path: '/documents',
+    access: EDITORS,
+    summary: 'Documents that the reader finds, by topic; for sending only those that have a version in force',
+    query: z.object({
+      text: z.string().trim().max(200).default(''),
+      toSend: z.enum(['true', 'false']).default('false'),
+    }),
+    response: z.object({
+      documents: z.array(documentRow),
+      linkAddress: z.string().nullable().describe('With what links begin; null: none are made yet.'),
+    }),
+  },
+  createDocument: {
+    method: 'post',
+    path: '/documents',
+    access: EDITORS,
+    summary: 'Add a document; its first version follows',
+    body: documentContent,
+    response: documentDetail,
+    errors: ['may-not-share', 'too-many'],
+  },
+  getDocument: {
+    method: 'get',
+    path: '/documents/{id}',
+    access: EDITORS,
+    summary: 'A document with its versions, the newest first',
+    params: idParam,
+    response: documentDetail,
+  },
+  saveDocument: {
+    method: 'put',
+    path: '/documents/{id}',
+    access: EDITORS,
+    summary: 'Change what is said of a document',
+    params: idParam,
+    body: documentContent.extend({ revision: z.number().int().min(0).describe('As it was read.') }),
+    response: documentDetail,
+    errors: ['changed-meanwhile', 'may-not-share'],
+  },
+  removeDocument: {
+    method: 'delete',
+    path: '/documents/{id}',
+    access: EDITORS,
+    summary: 'Remove a document: all its links end; it can be restored',
+    params: idParam,
+    response: documentDetail,
+  },
+  restoreDocument: {
+    method: 'post',
+    path: '/documents/{id}/restore',
+    access: EDITORS,
+    summary: 'Restore a document that was removed',
+    params: idParam,
+    response: documentDetail,
+  },
+  addDocumentVersion: {
+    method: 'post',
+    path: '/documents/{id}/versions',
+    access: EDITORS,
+    summary: 'Add a version; its bytes are the body. Links to earlier versions go on',
+    params: idParam,
+    query: z.object({ name: z.string().trim().min(1).max(255), type: z.string().max(127).default('application/octet-stream') }),
+    body: 'bytes',
+    response: documentDetail,
+    errors: ['empty-file', 'too-large', 'too-many'],
+  },
+  withdrawDocumentVersion: {
+    method: 'post',
+    path: '/documents/{id}/versions/{number}/withdraw',
+    access: EDITORS,
+    summary: 'Withdraw a version: it is sent no more, and its links end at once; or allow it again',
+    params: versionParam,
+    body: z.strictObject({ withdrawn: z.boolean() }),
+    response: documentDetail,
+  },
+  getDocumentFile: {
+    method: 'get',
+    path: '/documents/{id}/versions/{number}/file',
+    access: EDITORS,
+    summary: 'The file of a version',
+    params: versionParam,
+    response: bytes,
+    errors: ['too-many-downloads'],
+  },
+  addDocuments: {
+    method: 'post',
+    path: '/outgoing/{id}/documents',
+    access: EDITORS,
+    summary: 'Attach documents to a draft in their versions in force, or make links to them, which the caller puts into the text',
+    params: idParam,
+    body: addDocuments,
+    response: z.object({ outgoing, links: z.array(madeLink) }),
+    errors: ['not-a-draft', 'too-large', 'not-in-force', 'no-link-address'],
+  },
+  listDocumentLinks: {
+    method: 'get',
+    path: '/documents/{id}/links',
+    access: EDITORS,
+    summary: 'Links to a document that the reader sent, the newest first',
+    params: idParam,
+    response: z.object({ links: z.array(documentLink) }),
+  },
+  withdrawDocumentLink: {
+    method: 'post',
+    path: '/document-links/{id}/withdraw',
+    access: EDITORS,
+    summary: 'Withdraw a link that the reader sent: it ends at once; or let it answer again',
+    params: idParam,
+    body: z.strictObject({ withdrawn: z.boolean() }),
+    response: documentLink,
+  },
+  setLinkAddress: {
+    method: 'put',
+    path: '/link-address',
+    access: ADMINS,
+    summary: 'Set the address with which links to documents begin, once it is shown to lead to this installation',
+    body: linkAddress,
+    response: linkAddressKept,
+    errors: ['does-not-answer'],
+  },
+} as const satisfies Record<string, RouteShape>;

@@ -1,0 +1,103 @@
+import { sql } from 'drizzle-orm';
+import express from 'express';
+import type { Response } from 'express';
+import { z } from 'zod';
+import { asDownload } from '../../base/contentDisposition';
+import { rowsOf } from '../../base/db/rows';
+import { Downloads } from '../../base/download';
+import { isRefusal } from '../../base/refusal';
+import type { Services } from '../../base/services';
+import { proofFor } from './linkAddress';
+import { LINK_PATH, tokenHash } from './links';
+
+const linkRow = z.object({ name: z.string(), size: z.number(), is_open: z.boolean() });
+const partRow = z.object({ content: z.instanceof(Buffer).nullable() });
+
+const TOKEN = /^[\w-]{43}$/;
+/** Downloads of everyone without a sign-in, in this process. */
+const MOST_AT_ONCE = 30;
+const ANYONE = { id: 0 };
+
+/**
+ * What recipients open: `/d/TOKEN` is the file. A link that has ended or was withdrawn answers 410, an unknown one 404. No one is signed in here, and nothing
+ * is noted about who asks. The file never runs in a browser as a page of this address.
+ */
+export function documentLinks(services: Services): express.Router {
+  const router = express.Router();
+  const downloads = new Downloads({ atOnce: MOST_AT_ONCE });
+  router.use((_req, res, next) => {
+    res.set({
+      'Cache-Control': 'private, no-store',
+      'Referrer-Policy': 'no-referrer',
+      'X-Robots-Tag': 'noindex, nofollow',
+      'Content-Security-Policy': "default-src 'none'; style-src 'unsafe-inline'; sandbox",
+    });
+    next();
+  });
+  router.get('/proof/:asked', (req, res, next) => {
+    proofFor(services, req.params.asked).then(
+      (answer) => void (answer === null ? say(res, 404, UNKNOWN) : res.type('text/plain').send(answer)),
+      next,
+    );
+  });
+  router.get('/:token', (req, res, next) => {
+    send(services, downloads, req.params.token, res, req.method === 'HEAD').catch(next);
+  });
+  router.use((_req, res) => say(res, 404, UNKNOWN));
+  return router;
+}
+
+async function send(services: Services, downloads: Downloads, token: string, res: Response, isHead: boolean): Promise<void> {
+  const [link] = TOKEN.test(token)
+    ? await rowsOf(services.database.app, linkRow, sql`SELECT o.name, o.size, o.is_open FROM fulvet_open_link(${tokenHash(token)}) o`)
+    : [];
+  if (!link) return say(res, 404, UNKNOWN);
+  if (!link.is_open) return say(res, 410, ENDED);
+  res.set({
+    'Content-Type': 'application/octet-stream',
+    'X-Content-Type-Options': 'nosniff',
+    'Content-Disposition': asDownload(link.name),
+    'Content-Length': String(link.size),
+  });
+  if (isHead) return void res.end();
+  const refused = await downloads.send(ANYONE, res, partsOf(services, token));
+  if (!isRefusal(refused)) return;
+  res.removeHeader('Content-Length');
+  res.removeHeader('Content-Disposition');
+  res.set('Retry-After', '10');
+  say(res, 503, BUSY);
+}
+
+/** Each part is asked for by the token, so that a link that is withdrawn in the middle gives no more. */
+async function* partsOf(services: Services, token: string): AsyncGenerator<Uint8Array> {
+  const hash = tokenHash(token);
+  for (let part = 0; ; part += 1) {
+    const [row] = await rowsOf(services.database.app, partRow, sql`SELECT fulvet_link_part(${hash}, ${part}) AS content`);
+    if (!row?.content) return;
+    yield row.content;
+  }
+}
+
+interface Message {
+  title: string;
+  text: string;
+}
+
+const UNKNOWN: Message = {
+  title: 'There is no such link',
+  text: 'Check that the whole address was copied, or ask the sender for a new link.',
+};
+const ENDED: Message = { title: 'This link has ended', text: 'Ask the sender of the email for a new link.' };
+const BUSY: Message = { title: 'Too many downloads at once', text: 'Try again in a few seconds.' };
+
+function say(res: Response, status: number, { title, text }: Message): void {
+  res
+    .status(status)
+    .type('html')
+    .send(
+      `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${title}</title>` +
+        `<body style="font: 16px/1.5 system-ui, sans-serif; max-width: 34rem; margin: 12vh auto; padding: 0 1.5rem"><h1 style="font-size: 1.3rem">${title}</h1><p>${text}</p>`,
+    );
+}
+
+export { LINK_PATH };

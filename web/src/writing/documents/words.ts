@@ -1,0 +1,95 @@
+import { counted } from '../../parts/numbers';
+
+/** The texts of these screens, by the file that shows them. */
+
+export const documentsPage = {
+  title: 'Documents',
+  purpose: 'Files that you send along or link to, each with its versions.',
+  find: 'Find a document',
+  newItem: 'New document',
+  noneYet: 'No document yet',
+  howToBegin: 'Add price lists, data sheets or terms. In an email they are attached or linked in the version in force.',
+  nothingFound: 'Nothing found. Try fewer words.',
+  choose: 'Choose a document, or add a new one.',
+  noGroup: 'Without a topic',
+  all: 'All documents',
+  version: (number: number) => `version ${number}`,
+  noVersion: 'no version in force',
+  isOver: 'over',
+} as const;
+
+export const documentEditor = {
+  documentTitle: 'Title',
+  topic: 'Topic',
+  language: 'Language',
+  languageHint: 'Such as de or en-GB; empty for any.',
+  validUntil: 'Valid until',
+  noEnd: 'No end',
+  noEndAgain: 'Remove the end',
+  afterThatDay: 'After that day it is not sent, and its links have ended.',
+  save: 'Save document',
+  add: 'Add document',
+  chooseAFile: 'Choose the file',
+  saved: (title: string) => `${title} is saved.`,
+  remove: 'Remove document',
+  removed: (title: string) => `${title} is removed, and its links have ended.`,
+  restored: (title: string) => `${title} is back, and its links answer again.`,
+  undo: 'Undo',
+  ofSomeoneElse: (owner: string) => `${owner} keeps this document. You can send it.`,
+} as const;
+
+export const versions = {
+  versions: 'Versions',
+  number: (number: number) => `Version ${number}`,
+  inForce: 'in force',
+  withdrawn: 'withdrawn',
+  by: (name: string) => `by ${name}`,
+  download: (name: string) => `Download ${name}`,
+  withdraw: 'Withdraw',
+  withdrawVersion: (number: number) => `Withdraw version ${number}`,
+  allow: 'Allow again',
+  allowVersion: (number: number) => `Allow again: version ${number}`,
+  withdrawnNow: (number: number) => `Version ${number} is withdrawn, and its links have ended.`,
+  allowedNow: (number: number) => `Version ${number} is allowed again.`,
+  undo: 'Undo',
+  addVersion: 'Add a version …',
+  adding: (name: string) => `Adding ${name} …`,
+  linksGoOn: 'Links to earlier versions go on until you withdraw them.',
+  noVersion: 'No version yet. Add the file.',
+} as const;
+
+export const links = {
+  yourLinks: 'Links that you sent',
+  none: 'You have sent no link to this document.',
+  to: 'To',
+  version: 'Version',
+  until: 'Until',
+  state: 'State',
+  open: 'answers',
+  ended: 'ended',
+  withdrawn: 'withdrawn',
+  noRecipient: 'a draft without recipients',
+  withdraw: 'Withdraw',
+  withdrawFor: (people: string) => `Withdraw the link for ${people}`,
+  allow: 'Allow again',
+  allowFor: (people: string) => `Allow again: the link for ${people}`,
+  onlyYou: 'Only you see these recipients.',
+  whatYouCanDo: 'What you can do',
+} as const;
+
+export const chooseDocuments = {
+  documents: 'Documents …',
+  title: 'Send documents along',
+  find: 'Title, topic or file',
+  nothing: 'No document fits.',
+  none: 'There are no documents yet. Add them under Documents.',
+  allOf: (topic: string) => `All of ${topic}`,
+  noTopic: 'Without a topic',
+  attach: (many: number) => (many > 1 ? `Attach ${counted(many, 'file')}` : 'Attach'),
+  insertLinks: (many: number) => (many > 1 ? `Insert ${counted(many, 'link')}` : 'Insert link'),
+  linksAnswer: 'Links answer for',
+  days: (days: number) => counted(days, 'day'),
+  noAddress: 'Links are not set up yet. An administrator sets the address for them under Workspace.',
+  together: (size: string) => `${size} together`,
+  attached: (many: number) => `${counted(many, 'document')} attached.`,
+} as const;
