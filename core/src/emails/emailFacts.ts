@@ -77,7 +77,7 @@ export interface EmailFacts {
   content: ContentDigest;
   /** What the server that received it found about its sender. */
   senderCheck: SenderCheck;
-  /** Recipients of whom a delivery report says that there is no such address. */
+  /** Recipients whom an email did not reach, as a delivery report says. */
   undelivered: Undelivered[];
   /** Where it was sent on: whether the author that it names is believed. */
   authorTrusted: boolean;

@@ -36,16 +36,30 @@ const read = async (raw: string) => (await readEmail(new TextEncoder().encode(ra
 test('a delivery report names the address that does not exist, and the email that was sent to it', async () => {
   const status =
     'Final-Recipient: rfc822; Ida.Brandt@Harbour.example\nAction: failed\nStatus: 5.1.1\nDiagnostic-Code: smtp; 550 User unknown';
-  expect(await read(report(status))).toEqual([{ address: 'ida.brandt@harbour.example', messageId: 'sent-1@quillmere.example' }]);
+  expect(await read(report(status))).toEqual([
+    { address: 'ida.brandt@harbour.example', messageId: 'sent-1@quillmere.example', why: 'no address', said: '550 User unknown' },
+  ]);
 });
 
 test.each([
-  ['the mailbox is full', 'Final-Recipient: rfc822; ida@harbour.example\nAction: failed\nStatus: 5.2.2'],
-  ['the content was refused', 'Final-Recipient: rfc822; ida@harbour.example\nAction: failed\nStatus: 5.7.1'],
   ['it is only late', 'Final-Recipient: rfc822; ida@harbour.example\nAction: delayed\nStatus: 4.4.1'],
   ['it was passed on', 'Final-Recipient: rfc822; ida@harbour.example\nAction: relayed\nStatus: 2.1.1'],
-])('where %s, the address exists', async (_, status) => {
+])('where %s, nothing has failed', async (_, status) => {
   expect(await read(report(status))).toEqual([]);
+});
+
+test.each([
+  ['5.2.2', '', 'mailbox full'],
+  ['4.2.2', '', 'mailbox full'],
+  ['5.3.4', '', 'too large'],
+  ['5.7.1', 'smtp; 554 5.7.1 Rejected: user unknown to us', 'refused'],
+  ['4.4.1', 'smtp; 451 timed out', 'not reached'],
+  ['5.0.0', 'smtp; 550 Not today', 'other'],
+  ['5.0.0', 'smtp; 550 No such user', 'no address'],
+  ['', '', 'other'],
+])('the code %s with %j says why: %s', async (code, diagnostic, why) => {
+  const status = `Final-Recipient: rfc822; ida@harbour.example\nAction: failed\nStatus: ${code}${diagnostic && `\nDiagnostic-Code: ${diagnostic}`}`;
+  expect(await read(report(status))).toMatchObject([{ address: 'ida@harbour.example', why, said: diagnostic.replace('smtp; ', '') }]);
 });
 
 test('a code that says nothing counts with its words, and each recipient for itself', async () => {
@@ -78,7 +92,7 @@ test.each([
   ['full', 'ida@harbour.example: mailbox is full', []],
 ])('without its parts, the text tells (%s)', (_, text, addresses) => {
   const found = undeliveredIn({ text, statuses: [], originals: [], references: ['first@x', 'sent-2@quillmere.example'] });
-  expect(found).toEqual(addresses.map((address) => ({ address, messageId: 'sent-2@quillmere.example' })));
+  expect(found).toEqual(addresses.map((address) => ({ address, messageId: 'sent-2@quillmere.example', why: 'no address', said: '' })));
 });
 
 test('an email of a person about an unknown user is no report', async () => {

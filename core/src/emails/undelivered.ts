@@ -1,12 +1,18 @@
 import { addressKey } from '../address/address';
 import { messageIds } from './messageIds';
 
-/** A recipient of whom a delivery report says that there is no such address. */
+/** Why an email did not reach a recipient, by the code of RFC 3463 and what the server said. */
+export type UndeliveredWhy = 'no address' | 'mailbox full' | 'too large' | 'refused' | 'not reached' | 'other';
+
+/** A recipient whom an email did not reach, as a delivery report says. */
 export interface Undelivered {
   /** In the form in which addresses are compared, its `+tag` kept. */
   address: string;
   /** Message-ID of the email that could not be delivered, without brackets, or null. */
   messageId: string | null;
+  why: UndeliveredWhy;
+  /** What the server said, shortened; empty: nothing. */
+  said: string;
 }
 
 /** The parts of a delivery report (RFC 3464, RFC 6522). */
@@ -23,6 +29,7 @@ export interface DeliveryReport {
 
 const MOST_RECIPIENTS = 50;
 const MOST_TEXT = 20_000;
+const MOST_SAID = 200;
 /** Enhanced status codes (RFC 3463) of an address or a domain that does not exist; 5.4.1 is how some servers refuse an unknown recipient. */
 const NO_SUCH_ADDRESS = /^5\.1\.(?:0|1|2|3|6|10)$|^5\.4\.1$/;
 /** The same in words, in the languages of delivery reports. */
@@ -38,13 +45,14 @@ const UNKNOWN = new RegExp(
 );
 const ADDRESS = /[^\s<>()[\]",;:]{1,64}@[\p{L}\d.-]{3,253}/gu;
 
-/** The recipients of whom a report says that there is no such address, each once. A mailbox that is full, or refuses mail, exists. */
+/** The recipients that a report says were not reached, each once. Without a part for programs only those whose address it says not to exist. */
 export function undeliveredIn(report: DeliveryReport): Undelivered[] {
   const messageId = originalId(report);
   const found: Undelivered[] = [];
-  const take = (written: string): void => {
+  const take = (written: string, why: UndeliveredWhy, said: string): void => {
     const address = addressKey(written.trim(), { tagsTellApart: true })?.key;
-    if (address && found.length < MOST_RECIPIENTS && !found.some((item) => item.address === address)) found.push({ address, messageId });
+    if (address && found.length < MOST_RECIPIENTS && !found.some((item) => item.address === address))
+      found.push({ address, messageId, why, said: said.replace(/\s+/g, ' ').trim().slice(0, MOST_SAID).toWellFormed() });
   };
   for (const status of report.statuses)
     for (const group of status.slice(0, MOST_TEXT).split(/\r?\n\s*\r?\n/)) {
@@ -52,10 +60,18 @@ export function undeliveredIn(report: DeliveryReport): Undelivered[] {
       if (!/^failed\b/i.test(fieldOf(group, 'action'))) continue;
       const code = /\d\.\d{1,3}\.\d{1,3}/.exec(fieldOf(group, 'status'))?.[0] ?? '';
       const why = fieldOf(group, 'diagnostic-code');
-      if (NO_SUCH_ADDRESS.test(code) || (/^5\.(?:0\.0|5\.0)$/.test(code) && UNKNOWN.test(why))) take(recipient.replace(/^[^;]*;/, ''));
+      take(recipient.replace(/^[^;]*;/, ''), whyOf(code, why), why.replace(/^[^;]{0,40};/, ''));
     }
-  if (report.statuses.length === 0) for (const address of addressesOfUnknown(report.text)) take(address);
+  if (report.statuses.length === 0) for (const address of addressesOfUnknown(report.text)) take(address, 'no address', '');
   return found;
+}
+
+function whyOf(code: string, said: string): UndeliveredWhy {
+  if (NO_SUCH_ADDRESS.test(code) || (/^5\.(?:0\.0|5\.0)$/.test(code) && UNKNOWN.test(said))) return 'no address';
+  if (/^[45]\.2\.2$/.test(code)) return 'mailbox full';
+  if (/^[45]\.(?:2\.3|3\.4)$/.test(code)) return 'too large';
+  if (/^[45]\.7\.\d+$/.test(code)) return 'refused';
+  return /^[45]\.4\.\d+$/.test(code) ? 'not reached' : 'other';
 }
 
 /** The addresses that stand in a line that says so, or in the two before it. */

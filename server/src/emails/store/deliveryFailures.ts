@@ -1,10 +1,12 @@
-import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
+import type { CompiledRulebook, EmailFacts, Undelivered, UndeliveredWhy } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import type { Tx } from '../../base/db/database';
 import { mayBePersonIn } from '../../base/db/personKey';
 import { rowsOf } from '../../base/db/rows';
 import { ThreadHasher } from './threadHashes';
+
+const MOST_PROBLEM = 2000;
 
 type Tells = Pick<CompiledRulebook, 'personKey' | 'isOurs'>;
 
@@ -16,14 +18,46 @@ export async function noteDeliveryFailures(
 ): Promise<void> {
   const reports = emails.filter(({ facts }) => facts.undelivered.length > 0);
   if (reports.length === 0) return;
+  await noteReturned(
+    tx,
+    reports.flatMap(({ facts }) => facts.undelivered),
+  );
   const hasher = await ThreadHasher.load(tx);
   const rows = reports.flatMap(({ id, facts }) =>
-    facts.undelivered.flatMap(({ address, messageId }) =>
-      messageId === null ? [] : [{ email: id, person: hasher.person(rulebook.personKey(address)), reported: messageId }],
+    facts.undelivered.flatMap(({ address, messageId, why }) =>
+      messageId === null || why !== 'no address'
+        ? []
+        : [{ email: id, person: hasher.person(rulebook.personKey(address)), reported: messageId }],
     ),
   );
   await tx.execute(sql`INSERT INTO delivery_failures (email_id, person, reported_id)
     SELECT email, person, reported FROM json_to_recordset(${JSON.stringify(rows)}::json) AS r(email bigint, person text, reported text) ON CONFLICT DO NOTHING`);
+}
+
+const REASONS: Record<UndeliveredWhy, string> = {
+  'no address': 'there is no such address',
+  'mailbox full': 'the mailbox is full',
+  'too large': 'the email is too large for it',
+  refused: 'its server refused the email',
+  'not reached': 'its server was not reached',
+  other: 'it could not be delivered',
+};
+
+/** Emails that were sent from here and came back say so, with the reason. A report tells of its own recipients only; its Message-ID is known to them and their servers. */
+async function noteReturned(tx: Tx, returned: readonly Undelivered[]): Promise<void> {
+  const rows = returned.flatMap(({ address, messageId, why, said }) =>
+    messageId === null
+      ? []
+      : [{ address, messageId, sentence: `${address}: ${REASONS[why]}.${said === '' ? '' : ` The server said: “${said}”`}` }],
+  );
+  if (rows.length === 0) return;
+  await tx.execute(sql`
+    UPDATE outgoing o SET state = 'bounced', changed_at = clock_timestamp(), problem = left(CASE WHEN o.state = 'bounced' AND o.problem <> '' THEN o.problem || ' ' ELSE 'It came back. ' END || n.sentences, ${MOST_PROBLEM})
+    FROM (SELECT r."messageId" AS message_id, x.id, string_agg(r.sentence, ' ') AS sentences
+      FROM json_to_recordset(${JSON.stringify(rows)}::json) AS r(address text, "messageId" text, sentence text) JOIN outgoing x ON x.message_id = r."messageId"
+      WHERE x.state IN ('sent', 'bounced') AND strpos(x.problem, r.sentence) = 0
+        AND EXISTS (SELECT FROM jsonb_array_elements(x."to" || x.cc || x.bcc) p WHERE lower(p ->> 'address') = lower(r.address))
+      GROUP BY 1, 2) n WHERE o.id = n.id`);
 }
 
 /** The delivery failures to look at: all, those about these addresses, or those that some emails report or contradict. */
