@@ -14,10 +14,12 @@ export const writingRoutes = {
     method: 'get',
     path: '/outgoing/recipients',
     access: EDITORS,
-    summary: 'People to write to: those of a record first, then contacts, leads and colleagues by a part of name or address',
+    summary:
+      'People to write to: those who usually get such emails, too, then those of a record, then contacts, leads and colleagues by a part of name or address',
     query: z.object({
       text: z.string().trim().max(200).default(''),
       record: recordKey.optional(),
+      with: z.string().max(4000).default('').describe('Addresses that it is written to already, with commas between them.'),
     }),
     response: z.object({ people: z.array(recipientFound) }),
   },

@@ -261,4 +261,30 @@ describe('people to write to', () => {
     expect((await found('text=quillmere')).at(-1)).toContain('colleague');
     expect(await found('text=%25%25')).toEqual([]);
   });
+
+  test('are those first who usually get such emails, too; blind copies, colleagues and what the writer may not see say nothing', async () => {
+    const to = (name: string) => ({ name, address: `${name.toLowerCase()}@together.example` });
+    for (const [count, cc] of [
+      [1, [to('Lena'), { name: 'Kim', address: 'kim@quillmere.example' }]],
+      [2, [to('Lena')]],
+      [3, [to('Once')]],
+    ] as const)
+      await sendNow(await draft({ to: [to('Mia')], cc, bcc: [to('Hidden')], subject: `Together ${count}`, html: '<p>x</p>' }));
+    const usual = ['Lena <lena@together.example> usually gets a copy'];
+    expect(await found('with=mia@together.example')).toEqual(usual);
+    expect(await found('text=len&with=MIA@together.example')).toEqual(usual);
+    expect(await found('text=mia&with=mia@together.example')).toEqual([]);
+    expect(await found('with=mia@together.example,lena@together.example')).toEqual([]);
+    expect(await found(`with=mia@together.example&record=account:${accountId}`)).toEqual([
+      ...usual,
+      'Tove Lund <tove@morland.example> Morland Docks',
+    ]);
+    await owner(
+      stage.server.ownerUrl,
+      `UPDATE emails SET visibility = 'owner' WHERE id IN (SELECT email_id FROM participants WHERE address = 'mia@together.example')`,
+    );
+    const route = routeTo('findRecipients', { with: 'mia@together.example' });
+    expect((await stage.server.call(route, { token: crew.tokens.other })).json.people).toEqual([]);
+    expect((await stage.server.call(route, { token: crew.tokens.rep })).json.people).toHaveLength(1);
+  });
 });

@@ -53,6 +53,7 @@ function Loaded({ first, onGone, onBack }: { first: Outgoing } & Omit<Props, 'id
   const [hasCopies, setHasCopies] = useState(content.cc.length + content.bcc.length > 0);
   const [record] = content.filing.records;
   const recordKey = record && `${record.kind}:${record.id}`;
+  const beside = [...content.to, ...content.cc, ...content.bcc].map(({ address }) => address);
   const senders = (useSenders().data?.senders ?? []).filter(({ isProven }) => isProven);
   const sender = senders.find((it) => keyOf(placeOf(it)) === keyOf(content));
   return (
@@ -93,13 +94,14 @@ function Loaded({ first, onGone, onBack }: { first: Outgoing } & Omit<Props, 'id
           label={words.to}
           people={content.to}
           record={recordKey}
+          beside={beside}
           isFocused={content.to.length === 0}
           onPeople={(to) => change({ to })}
         />
         {hasCopies ? (
           <>
-            <Recipients label={words.cc} people={content.cc} record={recordKey} onPeople={(cc) => change({ cc })} />
-            <Recipients label={words.bcc} people={content.bcc} record={recordKey} onPeople={(bcc) => change({ bcc })} />
+            <Recipients label={words.cc} people={content.cc} record={recordKey} beside={beside} onPeople={(cc) => change({ cc })} />
+            <Recipients label={words.bcc} people={content.bcc} record={recordKey} beside={beside} onPeople={(bcc) => change({ bcc })} />
           </>
         ) : null}
         <div className="flex items-center gap-2 border-b border-line py-1">

@@ -18,6 +18,7 @@ export function Recipients({
   label,
   people,
   record,
+  beside,
   isFocused = false,
   onPeople,
 }: {
@@ -25,6 +26,8 @@ export function Recipients({
   people: readonly Person[];
   /** People of this record come first, as `deal:7`. */
   record: string | undefined;
+  /** Addresses of all lines: those who usually get such emails, too, are offered. */
+  beside: readonly string[];
   isFocused?: boolean;
   onPeople: (people: Person[]) => void;
 }) {
@@ -32,8 +35,8 @@ export function Recipients({
   const [isOpen, setIsOpen] = useState(false);
   const [fault, setFault] = useState(false);
   const asked = useDeferredValue(text.trim());
-  const found = useRecipients(asked, record, isOpen && (asked.length > 1 || record !== undefined));
-  const offered = isOpen ? (found.data?.people ?? []).filter(({ address }) => !people.some((it) => it.address === address)) : [];
+  const found = useRecipients(asked, record, beside, isOpen && (asked.length > 1 || record !== undefined || beside.length > 0));
+  const offered = isOpen ? (found.data?.people ?? []).filter(({ address }) => !beside.includes(address)) : [];
   const add = (list: readonly Person[]): void => {
     const fresh = list.filter(({ address }) => !people.some((it) => it.address === address));
     onPeople([...people, ...fresh]);

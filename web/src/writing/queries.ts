@@ -14,8 +14,16 @@ export const useOutgoingList = () =>
 
 export const useSenders = () => useQuery({ ...asked('listSenders'), staleTime: 60_000 });
 
-export const useRecipients = (text: string, record: string | undefined, enabled: boolean) =>
-  useQuery({ ...asked('findRecipients', record === undefined ? { text } : { text, record }), enabled });
+/** @param beside addresses that the email goes to already */
+export const useRecipients = (text: string, record: string | undefined, beside: readonly string[], enabled: boolean) =>
+  useQuery({
+    ...asked('findRecipients', {
+      text,
+      ...(record === undefined ? {} : { record }),
+      ...(beside.length === 0 ? {} : { with: beside.join(',') }),
+    }),
+    enabled,
+  });
 
 /** How a draft will be filed; asked for again after each save. */
 export const useOutgoingPreview = (id: number, revision: number) =>
