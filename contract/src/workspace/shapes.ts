@@ -9,12 +9,25 @@ export type RecordReach = z.infer<typeof recordReach>;
 
 export const identityProvider = z.object({ issuer: z.url(), clientId: z.string(), label: z.string() });
 
+const writingRight = z.strictObject({
+  role: z.enum(['rep', 'manager', 'admin']).describe('The least role that has it.'),
+  teamIds: z.array(id).max(100).describe('Members of one of these teams have it, and administrators; empty: of any team or none.'),
+});
+
+export const writingRights = z.strictObject({
+  send: writingRight.describe('Sending emails from here.'),
+  share: writingRight.describe('Sharing templates and documents with everyone and with one’s teams.'),
+});
+
+export type WritingRights = z.infer<typeof writingRights>;
+
 export const workspace = z.object({
   name: z.string(),
   recordReach,
   widestShare: shareLevel.describe('How wide owners of mailboxes may share by hand.'),
   secondFactorNeeded: z.boolean(),
   identityProvider: identityProvider.nullable(),
+  writingRights,
   linkAddress: z.string().nullable().describe('With what links to documents begin; null: none are made.'),
 });
 
@@ -32,6 +45,7 @@ export const workspaceChange = z.strictObject({
   recordReach: recordReach.optional(),
   widestShare: shareLevel.optional(),
   secondFactorNeeded: z.boolean().optional(),
+  writingRights: writingRights.optional(),
   identityProvider: z
     .strictObject({
       issuer: z.url({ protocol: /^https?$/, message: 'must be an address such as https://id.quillmere.example' }),

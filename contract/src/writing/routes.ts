@@ -38,7 +38,7 @@ export const writingRoutes = {
     summary: 'Begin an email: new, or an answer to one, or one forwarded',
     body: startOutgoing,
     response: outgoing,
-    errors: ['no-mailbox', 'too-many'],
+    errors: ['no-mailbox', 'may-not-send', 'too-many'],
   },
   getOutgoing: {
     method: 'get',

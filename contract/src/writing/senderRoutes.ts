@@ -14,7 +14,10 @@ export const senderRoutes = {
     path: '/outgoing/senders',
     access: EDITORS,
     summary: 'Addresses that the reader may send from, with name and signature; aliases once they are proven',
-    response: senders,
+    response: senders.extend({
+      maySend: z.boolean().describe('The workspace lets the reader send emails from here.'),
+      mayShare: z.boolean().describe('It lets them share texts and documents.'),
+    }),
   },
   saveSender: {
     method: 'put',

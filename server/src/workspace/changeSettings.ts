@@ -2,7 +2,7 @@ import { workspace, workspaceSecrets } from '../base/db/schema';
 import { z } from 'zod';
 import { rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
-import type { RecordReach, User, Workspace, workspaceChange } from '@fulvet/contract';
+import type { RecordReach, User, Workspace, workspaceChange, WritingRights } from '@fulvet/contract';
 import { sql, eq } from 'drizzle-orm';
 import { writeDown } from '../base/audit';
 import type { Tx } from '../base/db/database';
@@ -60,6 +60,7 @@ function changedWords(before: Workspace, after: Workspace): string[] {
     ...(before.secondFactorNeeded === after.secondFactorNeeded
       ? []
       : [`a second factor is ${after.secondFactorNeeded ? 'needed' : 'not needed'}`]),
+    ...rightsWords(before.writingRights, after.writingRights),
     ...(JSON.stringify(before.identityProvider) === JSON.stringify(after.identityProvider)
       ? []
       : [
@@ -70,11 +71,26 @@ function changedWords(before: Workspace, after: Workspace): string[] {
   ];
 }
 
+const ROLES = { rep: 'everyone but viewers', manager: 'managers and administrators', admin: 'administrators' } as const;
+
+function rightsWords(before: WritingRights, after: WritingRights): string[] {
+  return (['send', 'share'] as const).flatMap((right) => {
+    const { role, teamIds } = after[right];
+    if (JSON.stringify(before[right]) === JSON.stringify({ role, teamIds })) return [];
+    const teams = role === 'admin' || teamIds.length === 0 ? '' : `, outside administration only in ${teamIds.length} chosen teams`;
+    return [`${right === 'send' ? 'emails are sent' : 'texts and documents are shared'} by ${ROLES[role]}${teams}`];
+  });
+}
+
 type Change = z.output<typeof workspaceChange>;
 
-async function storePlain(tx: Tx, { name, recordReach, widestShare, secondFactorNeeded }: Omit<Change, 'identityProvider'>): Promise<void> {
+async function storePlain(
+  tx: Tx,
+  { name, recordReach, widestShare, secondFactorNeeded, writingRights }: Omit<Change, 'identityProvider'>,
+): Promise<void> {
   await tx.execute(sql`UPDATE workspace SET name = coalesce(${name ?? null}, name), record_reach = coalesce(${recordReach ?? null}, record_reach),
-    widest_share = coalesce(${widestShare ?? null}, widest_share), second_factor_needed = coalesce(${secondFactorNeeded ?? null}::boolean, second_factor_needed)`);
+    widest_share = coalesce(${widestShare ?? null}, widest_share), second_factor_needed = coalesce(${secondFactorNeeded ?? null}::boolean, second_factor_needed),
+    writing_rights = coalesce(${writingRights ? JSON.stringify(writingRights) : null}::jsonb, writing_rights)`);
 }
 
 /** Changes settings of the workspace. What holds no secret can be undone. */

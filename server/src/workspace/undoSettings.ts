@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { recordReach, shareLevel } from '@fulvet/contract';
+import { recordReach, shareLevel, writingRights } from '@fulvet/contract';
 import type { Undone, Workspace } from '@fulvet/contract';
 import { z } from 'zod';
 import { writeDown } from '../base/audit';
@@ -7,7 +7,14 @@ import { Refusal, isRefusal } from '../base/refusal';
 import type { Undoer } from '../base/undoLog';
 import { workspaceOf } from './workspaceSettings';
 
-const plain = z.object({ name: z.string(), recordReach, widestShare: shareLevel, secondFactorNeeded: z.boolean() });
+const plain = z.object({
+  name: z.string(),
+  recordReach,
+  widestShare: shareLevel,
+  secondFactorNeeded: z.boolean(),
+  // Steps from before there were such rights do not have them.
+  writingRights: writingRights.optional(),
+});
 const settings = z.object({ before: plain, after: plain });
 
 /** Settings say again what they said before. How members sign in at a provider is no part of it: its secret is not kept. */
@@ -19,10 +26,13 @@ export const undoSettings: Undoer<z.output<typeof settings>> = {
     return database.as(doer.id, async (tx): Promise<Undone | Refusal> => {
       const now = await workspaceOf(tx);
       if (isRefusal(now)) return now;
-      if (JSON.stringify(plainOf(now)) !== JSON.stringify(plainOf(after)))
+      if (
+        JSON.stringify(plainOf({ ...now, ...(after.writingRights ? {} : { writingRights: undefined }) })) !== JSON.stringify(plainOf(after))
+      )
         return new Refusal('conflict', 'changed-since', 'Settings were changed again since. Nothing was undone.');
       await tx.execute(
-        sql`UPDATE workspace SET name = ${before.name}, record_reach = ${before.recordReach}, widest_share = ${before.widestShare}, second_factor_needed = ${before.secondFactorNeeded}`,
+        sql`UPDATE workspace SET name = ${before.name}, record_reach = ${before.recordReach}, widest_share = ${before.widestShare}, second_factor_needed = ${before.secondFactorNeeded},
+          writing_rights = coalesce(${before.writingRights ? JSON.stringify(before.writingRights) : null}::jsonb, writing_rights)`,
       );
       await writeDown(tx, doer, { kind: 'settings', about: 'settings are as they were before the last change' });
       return { changed: 1, kept: [] };
@@ -31,9 +41,16 @@ export const undoSettings: Undoer<z.output<typeof settings>> = {
 };
 
 /** What of the settings can be undone. */
-export const plainOf = ({ name, recordReach: reach, widestShare, secondFactorNeeded }: z.output<typeof plain> | Workspace) => ({
+export const plainOf = ({
   name,
   recordReach: reach,
   widestShare,
   secondFactorNeeded,
+  writingRights: rights,
+}: z.output<typeof plain> | Workspace) => ({
+  name,
+  recordReach: reach,
+  widestShare,
+  secondFactorNeeded,
+  ...(rights ? { writingRights: rights } : {}),
 });

@@ -14,13 +14,14 @@ const workspaceRow = z.object({
   second_factor_needed: z.boolean(),
   identity_provider: json<Workspace['identityProvider']>().nullable(),
   link_address: z.string().nullable(),
+  writing_rights: json<Workspace['writingRights']>(),
 });
 
 export async function workspaceOf(tx: Tx): Promise<Workspace | Refusal> {
   const rows = await rowsOf(
     tx,
     workspaceRow,
-    sql`SELECT name, record_reach, widest_share, second_factor_needed, identity_provider, link_address FROM workspace`,
+    sql`SELECT name, record_reach, widest_share, second_factor_needed, identity_provider, link_address, writing_rights FROM workspace`,
   );
   const [row] = rows;
   if (!row) return notFound('workspace');
@@ -31,5 +32,6 @@ export async function workspaceOf(tx: Tx): Promise<Workspace | Refusal> {
     secondFactorNeeded: row.second_factor_needed,
     identityProvider: row.identity_provider,
     linkAddress: row.link_address,
+    writingRights: row.writing_rights,
   };
 }

@@ -4,13 +4,14 @@ import type { Template, User } from '@fulvet/contract';
 import type { Tx } from '../base/db/database';
 import { rowsOf } from '../base/db/rows';
 import { Refusal } from '../base/refusal';
+import { writingRightsOf } from './senders/queries';
 
 const memberRow = z.object({ isIn: z.boolean() });
 
 const NO_TEAM = new Refusal('unfit', 'bad-input', 'Choose the team that finds it.', { teamId: 'is needed' });
 
 /**
- * Managers share with everyone and with teams that they are in, administrators with anyone, reps with no one.
+ * Who has the right shares with everyone and with teams that they are in, administrators with anyone.
  *
  * @param what in the plural
  */
@@ -21,11 +22,11 @@ export async function demandShareable(
   what: 'templates' | 'documents',
 ): Promise<Refusal | null> {
   if (scope === 'own') return null;
-  if (user.role !== 'admin' && user.role !== 'manager')
+  if (!(await writingRightsOf(tx, user.id)).mayShare)
     return new Refusal(
       'forbidden',
       'may-not-share',
-      `Reps keep ${what} for themselves. Ask a manager of the team, or an administrator, to share this one.`,
+      `Your workspace lets you keep ${what} for yourself. Ask a manager of the team, or an administrator, to share this one.`,
       { scope: 'may not be shared by you' },
     );
   if (scope === 'all') return null;

@@ -14,7 +14,7 @@ import { demandSeen } from '../records/seenRecords';
 import { answeredEmail } from './answeredEmail';
 import { cleanHtml, escapedText } from './cleanHtml';
 import { outgoingOf } from './queries';
-import { sendersOf } from './senders/queries';
+import { sendersOf, writingRightsOf } from './senders/queries';
 
 type Parts = Pick<Services, 'database'>;
 
@@ -27,6 +27,12 @@ const NO_MAILBOX = new Refusal(
   'conflict',
   'no-mailbox',
   'You have no mailbox to send from. Connect your mailbox first, or ask an administrator to let you use a shared one.',
+);
+
+const MAY_NOT_SEND = new Refusal(
+  'forbidden',
+  'may-not-send',
+  'Your workspace does not let you send emails from here. An administrator says who may, under Workspace.',
 );
 
 /** Begins an email, by default from the mailbox that the answered one was written to. */
@@ -53,7 +59,7 @@ function begin({ database }: Parts, user: User, order: z.output<typeof startOutg
         ? beginningOf(order.kind, answered, (address) => own.has(address))
         : { to: order.to, cc: [], subject: '', inReplyTo: null, references: [], quote: null };
     const sender = senderFor(senders, answered);
-    if (!sender) return NO_MAILBOX;
+    if (!sender) return (await writingRightsOf(tx, user.id)).maySend ? NO_MAILBOX : MAY_NOT_SEND;
     const [made] = await rowsOf(
       tx,
       idRow,

@@ -1,8 +1,59 @@
-import { describe, expect, test } from '@jest/globals';
+import { afterEach, describe, expect, test } from '@jest/globals';
 import { until } from '../testing/mailboxTools';
 import { routeTo } from '../testing/routeTo';
 import { makeToken, owner } from '../testing/testServer';
 import { crew, draft, IDA, mailboxId, outside, rep, REP, stage } from '../testing/writingStage';
+
+describe('the workspace says who', () => {
+  const set = async (writingRights: object): Promise<void> => {
+    const { status, text } = await stage.server.call(routeTo('putWorkspace'), { token: crew.tokens.admin, body: { writingRights } });
+    if (status !== 200) throw new Error(text);
+  };
+  const anyone = { role: 'rep', teamIds: [] };
+  const managers = { role: 'manager', teamIds: [] };
+  afterEach(() => set({ send: anyone, share: managers }));
+  const start = () => rep(routeTo('startOutgoing'), { body: { to: [IDA] } });
+
+  test('sends: by role and team, when it is begun, sent, and due', async () => {
+    const begun = await draft({ to: [IDA], subject: 'Rights', html: '<p>x</p>' });
+    await set({ send: managers, share: managers });
+    expect((await start()).json.error).toMatchObject({ code: 'may-not-send', message: expect.stringContaining('under Workspace') });
+    expect((await rep(routeTo('sendOutgoing', { id: begun.id }), { body: { revision: begun.revision } })).status).toBe(403);
+    expect((await rep(routeTo('listSenders'))).json).toEqual({ senders: [], maySend: false, mayShare: false });
+    const [team] = await owner(stage.server.ownerUrl, `INSERT INTO teams (name) VALUES ('Harbours') RETURNING id::int`);
+    const teamId = Number(team?.id);
+    await set({ send: { role: 'rep', teamIds: [teamId] }, share: managers });
+    expect((await start()).json.error.code).toBe('may-not-send');
+    await owner(stage.server.ownerUrl, 'INSERT INTO team_members (team_id, user_id) VALUES ($1, $2)', [teamId, crew.ids.rep]);
+    expect((await start()).status).toBe(200);
+    // The right is gone when it is due.
+    const sent = await rep(routeTo('sendOutgoing', { id: begun.id }), { body: { revision: begun.revision } });
+    expect(sent.status).toBe(200);
+    await set({ send: { role: 'admin', teamIds: [] }, share: managers });
+    await owner(stage.server.ownerUrl, 'UPDATE outgoing SET due_at = now() WHERE id = $1', [begun.id]);
+    await owner(stage.server.ownerUrl, `SELECT pg_notify('fulvet_changes', '{"kind":"work","queue":"outgoing"}')`);
+    const refused = await until(
+      async () => (await rep(routeTo('getOutgoing', { id: begun.id }))).json,
+      ({ state }) => state === 'refused' || state === 'sent',
+    );
+    expect(refused.state).toBe('refused');
+    expect(outside('Rights')).toEqual([]);
+  });
+
+  test('shares, and the change is undone as a step', async () => {
+    const share = () => rep(routeTo('createTemplate'), { body: { kind: 'template', name: 'Shared', scope: 'all' } });
+    expect((await share()).json.error.code).toBe('may-not-share');
+    const { json } = await stage.server.call(routeTo('putWorkspace'), {
+      token: crew.tokens.admin,
+      body: { writingRights: { send: anyone, share: anyone } },
+    });
+    expect((await share()).status).toBe(200);
+    expect((await rep(routeTo('listSenders'))).json).toMatchObject({ maySend: true, mayShare: true });
+    expect((await stage.server.call(routeTo('undo', { id: json.undo }), { token: crew.tokens.admin })).status).toBe(200);
+    expect((await share()).json.error.code).toBe('may-not-share');
+    expect((await rep(routeTo('putWorkspace'), { body: { writingRights: { send: anyone, share: anyone } } })).status).toBe(403);
+  });
+});
 
 describe('no one else', () => {
   test('sees, changes, sends or discards a draft', async () => {

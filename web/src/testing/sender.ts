@@ -11,3 +11,6 @@ export const SENDER: Sender = {
   isProven: true,
   codeSentAt: null,
 };
+
+/** What a member may do who may write and share. */
+export const MAY_WRITE = { maySend: true, mayShare: true };

@@ -16,6 +16,7 @@ import { LinkAddress } from './LinkAddress';
 import { Person } from './Person';
 import { common } from '../parts/words';
 import { filled } from '../parts/filled';
+import { WritingRights } from './WritingRights';
 import { workspacePage as words } from './words';
 
 /** Settings of everyone: whose records are seen, how far owners may share, how one signs in, how long mail is kept, who is forgotten. */
@@ -27,6 +28,7 @@ export default function WorkspacePage() {
       <div className="grid gap-x-10 gap-y-8 lg:grid-cols-2">
         <div className="space-y-8">
           <Policy workspace={workspace.data} />
+          <WritingRights workspace={workspace.data} />
           <Provider key={workspace.data.identityProvider?.issuer ?? ''} workspace={workspace.data} />
         </div>
         <div className="space-y-8">

@@ -155,3 +155,21 @@ export const linkAddress = {
   leadsHere: (address: string) => `${address} leads here. Members can insert links.`,
   keptUnchecked: (address: string) => `${address} is kept. Open a link from outside before you rely on it.`,
 } as const;
+
+export const writingRights = {
+  title: 'Writing email',
+  emailsAreSentBy: 'Emails are sent from here by {who}.',
+  textsAreSharedBy: 'Templates and documents are shared by {who}.',
+  whoSends: 'Who sends emails',
+  whoShares: 'Who shares templates and documents',
+  everyMember: 'every member',
+  butViewers: 'But viewers, who only read.',
+  managersAndAdministrators: 'managers and administrators',
+  notReps: 'Reps do not.',
+  administrators: 'administrators',
+  noOneElse: 'No one else does.',
+  onlyInTeams: 'Only in certain teams',
+  teams: 'Teams',
+  anyTeam: 'any team',
+  saved: 'Saved. It applies from now on, to emails that are due, too.',
+} as const;

@@ -15,6 +15,7 @@ const POLICY: Workspace = {
   secondFactorNeeded: false,
   identityProvider: null,
   linkAddress: null,
+  writingRights: { send: { role: 'rep', teamIds: [] }, share: { role: 'manager', teamIds: [] } },
 };
 const answers = (more: Answers = {}): Answers => ({
   ...workspace(),
@@ -33,6 +34,41 @@ describe('what holds for the workspace', () => {
     await page.user.click(await screen.findByRole('option', { name: /^those of their teams/ }));
     await screen.findByText('Saved. It applies from now on.');
     expect(page.calls('putWorkspace')[0]?.body).toEqual({ recordReach: 'team' });
+  });
+
+  test('who sends emails is chosen by role and team', async () => {
+    const page = openPage('/workspace', { ...answers(), listTeams: { teams: [{ id: 4, name: 'Harbours', members: [] }] } });
+    const rights = within(await part('Writing email'));
+    await page.user.click(rights.getByRole('button', { name: /Who sends emails/ }));
+    await page.user.click(await screen.findByRole('option', { name: /^managers and administrators/ }));
+    await screen.findByText(/to emails that are due, too/);
+    const share = { role: 'manager', teamIds: [] };
+    expect(page.calls('putWorkspace')[0]?.body).toEqual({ writingRights: { send: { role: 'manager', teamIds: [] }, share } });
+    await page.user.click(rights.getAllByText('Only in certain teams')[0] as HTMLElement);
+    await page.user.click(rights.getAllByRole('checkbox', { name: 'Harbours' })[0] as HTMLElement);
+    await waitFor(() =>
+      expect(page.calls('putWorkspace')[1]?.body).toEqual({ writingRights: { send: { role: 'rep', teamIds: [4] }, share } }),
+    );
+  });
+
+  test('links begin with an address that leads here; one that does not can be kept unchecked', async () => {
+    const page = openPage('/workspace', {
+      ...answers(),
+      setLinkAddress: ({ body }) =>
+        (body as { unchecked?: boolean }).unchecked
+          ? { address: String((body as { address: string }).address), answers: false }
+          : new Refused(422, 'does-not-answer', 'It does not answer. The address was not kept.', { address: 'does not lead here' }),
+    });
+    const links = within(await part('Links to documents'));
+    const address = links.getByRole('textbox', { name: 'Address' });
+    await page.user.clear(address);
+    await page.user.type(address, 'https://mail.quillmere.example');
+    expect(links.queryByRole('button', { name: 'Keep it unchecked' })).toBeNull();
+    await page.user.click(links.getByRole('button', { name: 'Check and keep' }));
+    expect((await links.findByRole('alert')).textContent).toContain('The address was not kept.');
+    await page.user.click(links.getByRole('button', { name: 'Keep it unchecked' }));
+    await screen.findByText(/Open a link from outside before you rely on it/);
+    expect(page.calls('setLinkAddress').at(-1)?.body).toMatchObject({ address: 'https://mail.quillmere.example', unchecked: true });
   });
 
   test('its name is changed, and not to nothing', async () => {

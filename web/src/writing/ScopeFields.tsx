@@ -4,6 +4,7 @@ import { useTeams } from '../api/queries';
 import { SelectField } from '../parts/form/Form';
 import type { SentForm } from '../parts/form/useSentForm';
 import { Option } from '../parts/Select';
+import { useSenders } from './queries';
 import { scopeFields as words, scopes } from './words';
 
 interface Scoped extends FieldValues {
@@ -18,11 +19,12 @@ export const teamOf = ({ scope, teamId }: Pick<Scoped, 'scope' | 'teamId'>): num
 
 /** Who finds what is kept. Reps keep it for themselves. */
 export function ScopeFields<V extends Scoped>({ form, user }: { form: SentForm<V>; user: User }) {
+  const mayShare = useSenders().data?.mayShare ?? user.role !== 'rep';
   const teams = useTeams().data?.teams ?? [];
   const scope: unknown = form.fields.watch('scope' as Path<V>);
   return (
     <>
-      {user.role !== 'rep' && (
+      {mayShare && (
         <SelectField form={form} name={'scope' as Path<V>} label={words.whoFindsIt}>
           {Object.entries(scopes).map(([value, label]) => (
             <Option key={value} value={value}>

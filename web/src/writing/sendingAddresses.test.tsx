@@ -4,7 +4,7 @@ import { beforeEach, expect, test } from '@jest/globals';
 import { screen, within } from '@testing-library/react';
 import { workspace } from '../testing/answers';
 import { openPage, Refused } from '../testing/openPage';
-import { SENDER } from '../testing/sender';
+import { MAY_WRITE, SENDER } from '../testing/sender';
 import type { Answers } from '../testing/openPage';
 
 const own = SENDER;
@@ -17,7 +17,7 @@ beforeEach(() => {
 const open = async (more: Answers = {}) => {
   const page = openPage('/account', {
     ...workspace('rep'),
-    listSenders: () => ({ senders }),
+    listSenders: () => ({ senders, ...MAY_WRITE }),
     saveSender: ({ body }) => {
       const { address, name, signature } = body as Sender;
       senders = senders.map((sender) => (sender.address === address ? { ...sender, name, signature } : sender));

@@ -6,7 +6,7 @@ import { screen, waitFor, within } from '@testing-library/react';
 import { workspace } from '../testing/answers';
 import { like } from '../testing/emptyAnswer';
 import { openPage, Refused } from '../testing/openPage';
-import { SENDER } from '../testing/sender';
+import { MAY_WRITE, SENDER } from '../testing/sender';
 import type { Answers } from '../testing/openPage';
 import { nextWorkingMorning } from './nextWorkingMorning';
 
@@ -43,7 +43,7 @@ const answers = (more: Answers = {}): Answers => ({
   ...workspace('rep'),
   listOutgoing: () => ({ emails: [stored] }),
   getOutgoing: () => stored,
-  listSenders: { senders: [SENDER] },
+  listSenders: { senders: [SENDER], ...MAY_WRITE },
   previewOutgoing: { outcome: 'filed', sentence: 'It will be filed under Storm gate.', records: [], warnings: [] },
   saveOutgoing: ({ body }) => {
     const content = body as OutgoingContent;
@@ -100,7 +100,7 @@ describe('an email that is being written', () => {
       { ...SENDER, address: 'gauges@quillmere.example', isAlias: true, signed: '<p>Gauges</p>', signature: '<p>Gauges</p>' },
       { ...SENDER, address: 'not.proven@quillmere.example', isAlias: true, isProven: false },
     ];
-    const { page, tray } = await openComposer({ listSenders: { senders } });
+    const { page, tray } = await openComposer({ listSenders: { senders, ...MAY_WRITE } });
     await page.user.click(await tray.findByRole('button', { name: 'Show signature' }));
     tray.getByText('Rep');
     await page.user.click(tray.getByRole('combobox', { name: 'From' }));

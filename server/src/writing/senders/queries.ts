@@ -15,6 +15,18 @@ const senderRow = z.object({
   codeSentAt: moment.nullable(),
 });
 
+const rightsRow = z.object({ maySend: z.boolean(), mayShare: z.boolean() });
+
+/** What the workspace lets a member do. */
+export async function writingRightsOf(tx: Tx, userId: number): Promise<z.infer<typeof rightsRow>> {
+  const [row] = await rowsOf(
+    tx,
+    rightsRow,
+    sql`SELECT fulvet_may_write(${userId}, 'send') AS "maySend", fulvet_may_write(${userId}, 'share') AS "mayShare"`,
+  );
+  return row ?? { maySend: false, mayShare: false };
+}
+
 /**
  * Addresses of the mailboxes that a member may send from: of their own, and of shared addresses that they use where their owner lets those who use
  * them send. Never of someone's mailbox by reading it alone. An alias of a mailbox counts once the member has proven to read what is sent to it.
@@ -28,7 +40,7 @@ export async function allSendersOf(db: Db | Tx, userId: number): Promise<Sender[
       a.address = m.address OR s.proven_at IS NOT NULL AS "isProven", CASE WHEN s.proven_at IS NULL THEN s.code_sent_at END AS "codeSentAt"
     FROM mailboxes m JOIN users u ON u.id = ${userId} CROSS JOIN LATERAL (SELECT m.address UNION SELECT unnest(m.aliases)) a(address)
     LEFT JOIN senders s ON s.user_id = u.id AND s.mailbox_id = m.id AND s.address = a.address
-    WHERE u.active AND u.role <> 'viewer' AND m.kind IN ('person', 'shared') AND m.state IN ('running', 'paused') AND m.connection IS NOT NULL
+    WHERE u.active AND u.role <> 'viewer' AND fulvet_may_write(u.id, 'send') AND m.kind IN ('person', 'shared') AND m.state IN ('running', 'paused') AND m.connection IS NOT NULL
       AND (m.owner_id = u.id OR (m.kind = 'shared' AND m.users_send AND EXISTS (SELECT FROM mailbox_users x WHERE x.mailbox_id = m.id AND x.user_id = u.id)))
     ORDER BY m.kind, m.address = lower(u.email) DESC, m.address, a.address <> m.address, a.address`,
   );

@@ -1,9 +1,10 @@
 import type { Handlers } from '../../base/handler';
 import { confirm, saveSender, sendCode } from './proving';
-import { allSendersOf } from './queries';
+import { allSendersOf, writingRightsOf } from './queries';
 
 export const senderRoutes: Pick<Handlers, 'listSenders' | 'saveSender' | 'sendSenderCode' | 'confirmSender'> = {
-  listSenders: async ({ user, services }) => ({ senders: await services.database.as(user.id, (tx) => allSendersOf(tx, user.id)) }),
+  listSenders: ({ user, services }) =>
+    services.database.as(user.id, async (tx) => ({ senders: await allSendersOf(tx, user.id), ...(await writingRightsOf(tx, user.id)) })),
 
   saveSender: ({ user, body, services }) => saveSender(services, user, body),
 

@@ -86,6 +86,11 @@ export const workspace = pgTable(
     identityProvider: jsonb().$type<{ issuer: string; clientId: string; label: string } | null>(),
     /** The address under which recipients reach the installation; links to documents begin with it. Null: there are no links. */
     linkAddress: text(),
+    /** Who may send emails from here, and share texts and documents: the least role, and teams of which one is needed; none: any. */
+    writingRights: jsonb()
+      .$type<Record<'send' | 'share', { role: string; teamIds: number[] }>>()
+      .notNull()
+      .default({ send: { role: 'rep', teamIds: [] }, share: { role: 'manager', teamIds: [] } }),
     /** What the check of such an address asks for, and what the installation answers. */
     linkProof: jsonb().$type<{ asked: string; answer: string } | null>(),
   },
