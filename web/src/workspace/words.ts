@@ -82,7 +82,7 @@ export const undoPage = {
 
 export const workspacePage = {
   workspaceSettings: 'Workspace settings',
-  settingsForEveryoneWhat: 'Settings for everyone: what members see, how they sign in, how long mail is kept.',
+  settingsForEveryoneWhat: 'Settings for everyone: what members see and send, how they sign in, how long mail is kept.',
   everyones: 'everyone’s',
   allMembersSeeAll: 'All members see all records.',
   thoseOfTheirTeams: 'those of their teams',
