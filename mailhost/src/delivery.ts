@@ -17,7 +17,7 @@ export interface OutsideMail {
 
 /** An outside correspondent who answers by script. */
 export interface Script {
-  /** Address, or a domain as `@harbour.example`. */
+  /** Address, a domain as `@harbour.example`, or `*` for everyone. */
   match: string;
   text: string;
   afterMs: number;
@@ -39,6 +39,8 @@ const KEPT = 200;
 export class Delivery {
   readonly outside: OutsideMail[] = [];
   scripts: Script[] = [];
+  /** How many emails a script has answered. */
+  private told = 0;
   private readonly timers = new Set<NodeJS.Timeout>();
 
   constructor(
@@ -133,10 +135,13 @@ export class Delivery {
     this.outside.unshift(mail);
     this.outside.length = Math.min(this.outside.length, KEPT);
     const key = recipient.toLowerCase();
-    const script = this.scripts.find(
-      (item) => key === item.match.toLowerCase() || (item.match.startsWith('@') && key.endsWith(item.match.toLowerCase())),
+    const fitting = this.scripts.filter(
+      ({ match }) => match === '*' || key === match.toLowerCase() || (match.startsWith('@') && key.endsWith(match.toLowerCase())),
     );
+    // In turn, so that not everyone says the same.
+    const script = fitting[this.told % fitting.length];
     if (!script) return;
+    this.told += 1;
     const timer = setTimeout(() => {
       this.timers.delete(timer);
       this.answer(mail.id, script.text);

@@ -148,6 +148,24 @@ describe('submission', () => {
     expect(answer).toContain('In-Reply-To: <q1@quillmere.example>');
   });
 
+  test('everyone outside can answer by script, each in turn', async () => {
+    mailhost.delivery.scripts = ['First', 'Second'].map((text) => ({ match: '*', text, afterMs: 1 }));
+    const inbox = mailhost.store.accounts.get(nadia)?.folders.get('INBOX');
+    const answers = (): string[] =>
+      (inbox?.messages ?? []).map(({ raw }) => /^(?:First|Second)$/m.exec(raw.toString())?.[0] ?? '').filter(Boolean);
+    const before = answers().length;
+    for (const to of ['ida@harbour.example', 'tove@morland.example']) {
+      const count = answers().length;
+      const answered = new Promise<void>((resolve) =>
+        mailhost.store.accounts.get(nadia)?.on('change', (path) => path === 'INBOX' && answers().length > count && resolve()),
+      );
+      await send({ from: nadia, to, subject: 'Gauge', text: 'x' });
+      await answered;
+    }
+    mailhost.delivery.scripts = [];
+    expect(answers().slice(before).sort()).toEqual(['First', 'Second']);
+  });
+
   test('mail from a shared address names who signed in', async () => {
     await send({ from: sales, to: 'ida@harbour.example', subject: 'shared', text: 'x' });
     expect(mailhost.store.accounts.get(sales)?.folders.get('Sent')?.messages[0]?.raw.toString()).toContain(

@@ -6,13 +6,28 @@ const HELP = `Longshore Mail, a made-up mail provider on loopback.
 
   --folder PATH     keep the mailboxes here
   --port NUMBER     first of six ports (default: any free ones)
+  --answer SECONDS  people outside answer what is sent to them after so long
   --accounts FILE   JSON list of {address, password, aliases, sharedWith} to make
 `;
+
+/** What people outside answer, in turn. */
+const ANSWERS = [
+  'Thank you, that helps. I will show it to our engineers and come back to you this week.',
+  'Thanks for the quick answer. Could you tell me when you can deliver?',
+  'Good, that fits. Please call me tomorrow morning about the next step.',
+  'Thank you. I have to ask our purchasing first; I expect their answer by Friday.',
+];
 
 /** Runs the provider as a program of its own; one line of JSON says where it listens. */
 async function main(): Promise<void> {
   const { values } = parseArgs({
-    options: { folder: { type: 'string' }, port: { type: 'string' }, accounts: { type: 'string' }, help: { type: 'boolean' } },
+    options: {
+      folder: { type: 'string' },
+      port: { type: 'string' },
+      accounts: { type: 'string' },
+      answer: { type: 'string' },
+      help: { type: 'boolean' },
+    },
   });
   if (values.help) {
     process.stdout.write(HELP);
@@ -30,6 +45,10 @@ async function main(): Promise<void> {
       sharedWith?: string[];
     }[];
     for (const account of accounts) mailhost.store.addAccount(account.address, account.password, account);
+  }
+  if (values.answer) {
+    const afterMs = Number(values.answer) * 1000;
+    mailhost.delivery.scripts = ANSWERS.map((text) => ({ match: '*', text, afterMs }));
   }
   process.stdout.write(
     `${JSON.stringify({ host: mailhost.host, ports: mailhost.ports, webUrl: mailhost.webUrl, preset: presetOf(mailhost) })}\n`,

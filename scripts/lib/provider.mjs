@@ -41,9 +41,13 @@ export function readNote(dataFolder) {
 
 /** @returns null when a port is taken */
 function tryPorts(folder, firstPort) {
-  const child = spawn(process.execPath, [join(root, 'dist', 'mailhost.js'), '--folder', folder, '--port', String(firstPort)], {
-    stdio: ['pipe', 'pipe', 'pipe'],
-  });
+  const child = spawn(
+    process.execPath,
+    [join(root, 'dist', 'mailhost.js'), '--folder', folder, '--port', String(firstPort), '--answer', '25'],
+    {
+      stdio: ['pipe', 'pipe', 'pipe'],
+    },
+  );
   return new Promise((resolve, reject) => {
     let said = '';
     let complaint = '';
