@@ -16,6 +16,7 @@ export * from './sharing/shapes';
 export * from './team/shapes';
 export * from './trials/shapes';
 export * from './writing/shapes';
+export * from './writing/keptShapes';
 export * from './writing/templateShapes';
 export * from './writing/documentShapes';
 export * from './workspace/privacyShapes';

@@ -12,6 +12,7 @@ import { queueDatabase } from './base/queueDatabase';
 import type { Jobs, Services } from './base/services';
 import { refreshReadings } from './emails/store/refreshReadings';
 import { letGo } from './workspace/privacy/retention';
+import { forgetEndedLinks } from './writing/documents/links';
 import { runTrial, TRIAL_TEXTS } from './trials/runTrial';
 import { CHECK_QUEUE, MailWorker, sendTurn, TURN_QUEUE } from './mailboxes/imap/mailWorker';
 import type { TurnLimits } from './mailboxes/imap/turnLimits';
@@ -161,6 +162,7 @@ async function startWork(services: Services, boss: PgBoss, send: Send, role: Job
       )
       .then((due) => (due.rowCount ? send('retention', {}) : undefined))
       .catch((error: unknown) => log.error({ err: error }, 'retention'));
+    forgetEndedLinks(database.worker).catch((error: unknown) => log.error({ err: error }, 'ended links'));
   }, HOUR_MS);
   daily.unref();
   const worker = role.worksOnMailboxes ? new MailWorker(services, boss, { ...TURN_LIMITS, ...role.turnLimits }) : null;

@@ -1,7 +1,6 @@
 import { z } from 'zod';
 import { id, moment } from '../base/values';
-
-export const documentScope = z.enum(['own', 'team', 'all']).describe('Who finds it: its owner, a team, everyone.');
+import { keptFor, keptScope } from './keptShapes';
 
 /** Most bytes of a version: as much as an email carries. */
 export const MOST_DOCUMENT_BYTES = 20 * 1024 * 1024;
@@ -10,14 +9,7 @@ export const MOST_DOCUMENT_BYTES = 20 * 1024 * 1024;
 export const documentContent = z.strictObject({
   title: z.string().trim().min(1, { message: 'is missing' }).max(160),
   topic: z.string().trim().max(80).default(''),
-  scope: documentScope.default('own'),
-  teamId: id.nullable().default(null).describe('The team that finds it, where the scope is a team.'),
-  language: z
-    .string()
-    .trim()
-    .regex(/^(?:[a-z]{2,3}(?:-[A-Za-z0-9]{2,8})*)?$/, 'must be a language tag such as de or en-GB')
-    .default('')
-    .describe('BCP 47; empty: any.'),
+  ...keptFor,
   validUntil: z.iso.date().nullable().default(null).describe('The last day on which it is sent and its links answer; null: no end.'),
 });
 
@@ -39,7 +31,7 @@ export const documentRow = z.object({
   id,
   title: z.string(),
   topic: z.string(),
-  scope: documentScope,
+  scope: keptScope,
   team: z.object({ id, name: z.string() }).nullable(),
   language: z.string(),
   validUntil: z.iso.date().nullable(),

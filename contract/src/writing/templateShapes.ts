@@ -1,13 +1,12 @@
 import { z } from 'zod';
 import { id, moment, recordKind } from '../base/values';
+import { keptFor, keptScope } from './keptShapes';
 
 export const templateKind = z
   .enum(['template', 'block', 'article'])
   .describe(
     'template: a whole email with its subject. block: a short passage, put in by its shortcut. article: a passage that someone keeps up to date.',
   );
-
-export const templateScope = z.enum(['own', 'team', 'all']).describe('Who finds it: its owner, a team, everyone.');
 
 export const templateState = z.enum(['draft', 'published', 'outdated']).describe('Only what is published is found and put into emails.');
 
@@ -18,14 +17,7 @@ export const templateContent = z.strictObject({
   kind: templateKind,
   name: z.string().trim().min(1, { message: 'is missing' }).max(120),
   folder: z.string().trim().max(80).default(''),
-  scope: templateScope.default('own'),
-  teamId: id.nullable().default(null).describe('The team that finds it, where the scope is a team.'),
-  language: z
-    .string()
-    .trim()
-    .regex(/^(?:[a-z]{2,3}(?:-[A-Za-z0-9]{2,8})*)?$/, 'must be a language tag such as de or en-GB')
-    .default('')
-    .describe('BCP 47; empty: any.'),
+  ...keptFor,
   shortcut: z
     .string()
     .trim()
@@ -49,7 +41,7 @@ export const templateRow = z.object({
   kind: templateKind,
   name: z.string(),
   folder: z.string(),
-  scope: templateScope,
+  scope: keptScope,
   team: z.object({ id, name: z.string() }).nullable(),
   language: z.string(),
   shortcut: z.string(),

@@ -7,6 +7,7 @@ import type { Beginning } from '@fulvet/core';
 import { writeReading } from '../base/audit';
 import type { Tx } from '../base/db/database';
 import { idRow, rowsOf } from '../base/db/rows';
+import { piecesOf, spool } from '../base/files/spool';
 import { isRefusal, notFound, Refusal } from '../base/refusal';
 import type { Services } from '../base/services';
 import { sourceOf } from '../emails/sourceOf';
@@ -22,6 +23,8 @@ type Parts = Pick<Services, 'database'>;
 const MOST_DRAFTS = 200;
 /** Files that a forwarded email takes along. */
 const MOST_FORWARDED = 50;
+/** Few pieces: each is added to what is stored of the file. */
+const PIECE_BYTES = 4 * 1024 * 1024;
 
 const NO_MAILBOX = new Refusal(
   'conflict',
@@ -175,33 +178,39 @@ const TOO_LARGE = new Refusal(
   `All files of an email may have ${MOST_FILE_BYTES / 1024 / 1024} MB together. This file was not attached.`,
 );
 
-export async function attach({ database }: Parts, user: User, id: number, file: FileToAttach): Promise<Outgoing | Refusal> {
+/** Attaches a file. It is written to disk first, and stored from there: many that come in at once, or slowly, hold no memory and no connection. */
+export async function attach(services: Services, user: User, id: number, file: FileToAttach): Promise<Outgoing | Refusal> {
+  const { database } = services;
   const draft = await database.as(user.id, (tx) => demandDraft(tx, id, null));
   if (isRefusal(draft)) return draft;
   const room = roomIn(draft);
   if (file.saidBytes > room) return TOO_LARGE;
-  const chunks: Uint8Array[] = [];
-  let size = 0;
-  for await (const chunk of file.bytes) {
-    size += chunk.length;
-    if (size > room) return TOO_LARGE;
-    chunks.push(chunk);
+  const spooled = await spool(services.uploads, file.bytes, room);
+  if (!spooled) return TOO_LARGE;
+  try {
+    return await database.as(user.id, async (tx) => {
+      const still = await demandDraft(tx, id, null);
+      if (isRefusal(still)) return still;
+      if (spooled.size > roomIn(still)) return TOO_LARGE;
+      const added = await addFile(tx, id, { ...file, content: new Uint8Array() });
+      for await (const piece of piecesOf(spooled, PIECE_BYTES))
+        await tx.execute(sql`UPDATE outgoing_files SET content = content || ${piece}, size = size + ${piece.length} WHERE id = ${added}`);
+      return changed(tx, id);
+    });
+  } finally {
+    await spooled.remove();
   }
-  return database.as(user.id, async (tx) => {
-    const still = await demandDraft(tx, id, null);
-    if (isRefusal(still)) return still;
-    if (size > roomIn(still)) return TOO_LARGE;
-    await addFile(tx, id, { ...file, content: Buffer.concat(chunks) });
-    return changed(tx, id);
-  });
 }
 
 export const roomIn = ({ files }: Outgoing): number => MOST_FILE_BYTES - files.reduce((sum, { size }) => sum + size, 0);
 
-async function addFile(tx: Tx, id: number, { name, type, content }: { name: string; type: string; content: Uint8Array }): Promise<void> {
-  await tx.execute(
-    sql`INSERT INTO outgoing_files (outgoing_id, name, type, size, content) VALUES (${id}, ${fileName(name)}, ${type}, ${content.length}, ${Buffer.from(content)})`,
+async function addFile(tx: Tx, id: number, { name, type, content }: { name: string; type: string; content: Uint8Array }): Promise<number> {
+  const [added] = await rowsOf(
+    tx,
+    idRow,
+    sql`INSERT INTO outgoing_files (outgoing_id, name, type, size, content) VALUES (${id}, ${fileName(name)}, ${type}, ${content.length}, ${Buffer.from(content)}) RETURNING id`,
   );
+  return added?.id ?? 0;
 }
 
 /** The files of an email that is forwarded go along as far as they fit. What cannot be read, or does not fit, is left out. */

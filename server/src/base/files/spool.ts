@@ -41,6 +41,20 @@ export async function spool(folder: string, bytes: AsyncIterable<Uint8Array>, li
   return null;
 }
 
+/** The bytes of a file, one piece after the other, each only good until the next is asked for. */
+export async function* piecesOf({ path, size }: Spooled, bytes: number): AsyncGenerator<Buffer> {
+  const handle = await open(path, 'r');
+  try {
+    const buffer = Buffer.alloc(Math.min(bytes, size));
+    for (let at = 0; at < size; at += bytes) {
+      const { bytesRead } = await handle.read(buffer, 0, Math.min(bytes, size - at), at);
+      yield buffer.subarray(0, bytesRead);
+    }
+  } finally {
+    await handle.close();
+  }
+}
+
 /** What a process left that ended in the middle. */
 export async function removeStaleSpooled(folder: string): Promise<void> {
   const names = await readdir(folder).catch(() => []);

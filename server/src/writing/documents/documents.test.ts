@@ -7,6 +7,7 @@ import type { AddressInfo, Socket } from 'node:net';
 import { routeTo } from '../../testing/routeTo';
 import type { Answer } from '../../testing/testServer';
 import { owner } from '../../testing/testServer';
+import { forgetEndedLinks, tokenHash } from './links';
 import { crew, draft, IDA, rep, sendNow, sentFolder, stage } from '../../testing/writingStage';
 
 const as = (token: string, target: ReturnType<typeof routeTo>, body?: unknown): Promise<Answer> =>
@@ -260,6 +261,22 @@ describe('a link', () => {
     // An administrator ends links that others sent by the version.
     good(await as(crew.tokens.admin, routeTo('withdrawDocumentVersion', { id: document.id, number: 1 }), { withdrawn: true }));
     expect(await statusOf(kept)).toBe(410);
+  });
+
+  test('says for a while that it has ended, and then to whom it went is forgotten', async () => {
+    const url = await linkTo(await make({ title: 'Old' }));
+    const endedFor = (days: number): Promise<unknown> =>
+      owner(stage.server.ownerUrl, `UPDATE document_links SET ends_at = now() - make_interval(days => $1) WHERE token_hash = $2`, [
+        days,
+        tokenHash(url.slice(-43)),
+      ]);
+    const states: number[] = [];
+    for (const days of [89, 91]) {
+      await endedFor(days);
+      await forgetEndedLinks(stage.server.services.database.worker);
+      states.push(await statusOf(url));
+    }
+    expect(states).toEqual([410, 404]);
   });
 
   test('that many leave unread at once neither holds the server nor grows it', async () => {

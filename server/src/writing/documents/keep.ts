@@ -1,5 +1,4 @@
 import { sql } from 'drizzle-orm';
-import { open } from 'node:fs/promises';
 import { z } from 'zod';
 import type { documentContent, DocumentDetail, User } from '@fulvet/contract';
 import { MOST_DOCUMENT_BYTES } from '@fulvet/contract';
@@ -7,9 +6,10 @@ import { writeDown } from '../../base/audit';
 import type { Tx } from '../../base/db/database';
 import { idRow, rowsOf } from '../../base/db/rows';
 import type { Spooled } from '../../base/files/spool';
-import { spool } from '../../base/files/spool';
+import { piecesOf, spool } from '../../base/files/spool';
 import { isRefusal, notFound, Refusal } from '../../base/refusal';
 import type { Services } from '../../base/services';
+import { demandChangeable } from '../demandChangeable';
 import { demandShareable } from '../demandShareable';
 import type { FileToAttach } from '../drafts';
 import { fileName } from '../drafts';
@@ -66,10 +66,8 @@ export function saveDocument(
   { revision, ...content }: Content & { revision: number },
 ): Promise<DocumentDetail | Refusal> {
   return database.as(user.id, async (tx) => {
-    const found = await demandMine(tx, id);
+    const found = await demandMine(tx, id, revision);
     if (isRefusal(found)) return found;
-    if (found.revision !== revision)
-      return new Refusal('conflict', 'changed-meanwhile', 'This document was changed meanwhile. Nothing was saved: open it again.');
     const refused = await demandShareable(tx, user, content, 'documents');
     if (refused) return refused;
     await tx.execute(sql`UPDATE documents SET scope = ${content.scope}, team_id = ${teamOf(content)}, topic = ${content.topic}, title = ${content.title}, language = ${content.language},
@@ -84,13 +82,10 @@ async function noteSharing(tx: Tx, user: User, { scope, title }: Content): Promi
   await writeDown(tx, user, { kind: 'settings', about: `shared the document ${title} with ${scope === 'all' ? 'everyone' : 'a team'}` });
 }
 
-async function demandMine(tx: Tx, id: number): Promise<DocumentDetail | Refusal> {
+async function demandMine(tx: Tx, id: number, revision: number | null = null): Promise<DocumentDetail | Refusal> {
   await tx.execute(sql`SELECT FROM documents WHERE id = ${id} FOR UPDATE`);
   const found = await documentOf(tx, id);
-  if (!found) return notFound('document');
-  return found.isMine
-    ? found
-    : new Refusal('forbidden', 'not-yours', 'Only its owner, or an administrator, changes this document. Add one of your own instead.');
+  return found ? demandChangeable(found, 'document', revision) : notFound('document');
 }
 
 /** Removes a document, so that its links end, or brings it back. */
@@ -170,30 +165,17 @@ async function demandRoom(tx: Tx, { id, versions }: DocumentDetail, size: number
     : null;
 }
 
-async function storeVersion(
-  tx: Tx,
-  user: User,
-  { id, versions }: DocumentDetail,
-  file: FileToAttach,
-  { path, size }: Spooled,
-): Promise<void> {
+async function storeVersion(tx: Tx, user: User, { id, versions }: DocumentDetail, file: FileToAttach, spooled: Spooled): Promise<void> {
   const number = Math.max(0, ...versions.map((version) => version.number)) + 1;
   const [made] = await rowsOf(
     tx,
     idRow,
-    sql`INSERT INTO document_versions (document_id, number, name, type, size, added_by) VALUES (${id}, ${number}, ${fileName(file.name)}, ${file.type}, ${size}, ${user.id}) RETURNING id`,
+    sql`INSERT INTO document_versions (document_id, number, name, type, size, added_by) VALUES (${id}, ${number}, ${fileName(file.name)}, ${file.type}, ${spooled.size}, ${user.id}) RETURNING id`,
   );
-  const handle = await open(path, 'r');
-  try {
-    const buffer = Buffer.alloc(PART_BYTES);
-    for (let part = 0; part * PART_BYTES < size; part += 1) {
-      const { bytesRead } = await handle.read(buffer, 0, PART_BYTES, part * PART_BYTES);
-      await tx.execute(
-        sql`INSERT INTO document_parts (version_id, part, content) VALUES (${made?.id ?? 0}, ${part}, ${buffer.subarray(0, bytesRead)})`,
-      );
-    }
-  } finally {
-    await handle.close();
+  let part = 0;
+  for await (const piece of piecesOf(spooled, PART_BYTES)) {
+    await tx.execute(sql`INSERT INTO document_parts (version_id, part, content) VALUES (${made?.id ?? 0}, ${part}, ${piece})`);
+    part += 1;
   }
   await tx.execute(sql`UPDATE documents SET changed_at = clock_timestamp() WHERE id = ${id}`);
 }

@@ -3,7 +3,7 @@ import { createHash, randomBytes } from 'node:crypto';
 import { z } from 'zod';
 import type { addDocuments, DocumentDetail, DocumentLink, MadeLink, Outgoing, User } from '@fulvet/contract';
 import { MOST_FILE_BYTES } from '@fulvet/contract';
-import type { Tx } from '../../base/db/database';
+import type { Db, Tx } from '../../base/db/database';
 import { idRow, json, moment, rowsOf } from '../../base/db/rows';
 import { isRefusal, notFound, Refusal } from '../../base/refusal';
 import type { Services } from '../../base/services';
@@ -20,6 +20,9 @@ export const tokenHash = (token: string): string => createHash('sha256').update(
 
 /** The hashes of the tokens of all links in a text. */
 export const linkHashesIn = (html: string): string[] => [...html.matchAll(TOKEN)].map(([, token]) => tokenHash(token ?? ''));
+
+/** So long after its end a link still says that it has ended. */
+const KEPT_DAYS = 90;
 
 const NO_ADDRESS = new Refusal(
   'conflict',
@@ -101,6 +104,11 @@ export async function settleLinks(tx: Tx, draft: Outgoing): Promise<void> {
   const hashes = sql.param(linkHashesIn(draft.html));
   await tx.execute(sql`DELETE FROM document_links WHERE outgoing_id = ${draft.id} AND token_hash <> ALL(${hashes}::text[])`);
   await tx.execute(sql`UPDATE document_links SET recipients = ${recipientsOf(draft)}::jsonb WHERE outgoing_id = ${draft.id}`);
+}
+
+/** To whom links went is forgotten a while after they ended; until then they say that they have. */
+export async function forgetEndedLinks(db: Db): Promise<void> {
+  await db.execute(sql`DELETE FROM document_links WHERE ends_at < now() - make_interval(days => ${KEPT_DAYS})`);
 }
 
 const titleRow = z.object({ title: z.string() });

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import type { DocumentDetail, DocumentRow, DocumentVersion } from '@fulvet/contract';
-import { documentScope } from '@fulvet/contract';
+import { keptScope } from '@fulvet/contract';
 import type { Database, Tx } from '../../base/db/database';
 import { json, moment, rowsOf } from '../../base/db/rows';
 
@@ -9,7 +9,7 @@ const row = z.object({
   id: z.number(),
   title: z.string(),
   topic: z.string(),
-  scope: documentScope,
+  scope: keptScope,
   team: json<DocumentRow['team']>().nullable(),
   language: z.string(),
   valid_until: z.string().nullable(),

@@ -6,6 +6,7 @@ import type { Tx } from '../../base/db/database';
 import { rowsOf } from '../../base/db/rows';
 import { isRefusal, notFound, Refusal } from '../../base/refusal';
 import type { Services } from '../../base/services';
+import { demandChangeable } from '../demandChangeable';
 import { demandShareable } from '../demandShareable';
 import { storeTemplate, templateOf } from './queries';
 
@@ -34,14 +35,8 @@ export function createTemplate({ database }: Parts, user: User, content: Content
 
 export function saveTemplate({ database }: Parts, user: User, id: number, { revision, ...content }: Content & { revision: number }) {
   return database.as(user.id, async (tx): Promise<Template | Refusal> => {
-    const found = await demandMine(tx, id);
+    const found = await demandMine(tx, id, revision);
     if (isRefusal(found)) return found;
-    if (found.revision !== revision)
-      return new Refusal(
-        'conflict',
-        'changed-meanwhile',
-        'This template was changed meanwhile. Nothing was saved: copy your text, then open it again.',
-      );
     const refused = await demandShareable(tx, user, content, 'templates');
     if (refused) return refused;
     await storeTemplate(tx, user.id, id, content);
@@ -55,19 +50,16 @@ async function noteSharing(tx: Tx, user: User, { scope, name }: Content): Promis
   await writeDown(tx, user, { kind: 'settings', about: `shared the template ${name} with ${scope === 'all' ? 'everyone' : 'a team'}` });
 }
 
-async function demandMine(tx: Tx, id: number): Promise<Template | Refusal> {
+async function demandMine(tx: Tx, id: number, revision: number | null): Promise<Template | Refusal> {
   await tx.execute(sql`SELECT FROM templates WHERE id = ${id} FOR UPDATE`);
   const found = await templateOf(tx, id);
-  if (!found) return notFound('template');
-  return found.isMine
-    ? found
-    : new Refusal('forbidden', 'not-yours', 'Only its owner, or an administrator, changes this template. Keep a copy of your own instead.');
+  return found ? demandChangeable(found, 'template', revision) : notFound('template');
 }
 
 /** Removes a template, or brings it back. */
 export function setRemoved({ database }: Parts, user: User, id: number, isRemoved: boolean) {
   return database.as(user.id, async (tx): Promise<Template | Refusal> => {
-    const found = await demandMine(tx, id);
+    const found = await demandMine(tx, id, null);
     if (isRefusal(found)) return found;
     await tx.execute(sql`UPDATE templates SET removed_at = ${isRemoved ? sql`now()` : sql`NULL`} WHERE id = ${id}`);
     return (await templateOf(tx, id)) ?? notFound('template');

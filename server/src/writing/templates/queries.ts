@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import type { Template, TemplateFigures, TemplateRow, templateContent } from '@fulvet/contract';
-import { templateKind, templateScope, templateState } from '@fulvet/contract';
+import { templateKind, keptScope, templateState } from '@fulvet/contract';
 import { htmlToText } from '@fulvet/core';
 import type { Tx } from '../../base/db/database';
 import { idRow, json, moment, rowsOf } from '../../base/db/rows';
@@ -13,7 +13,7 @@ const row = z.object({
   kind: templateKind,
   name: z.string(),
   folder: z.string(),
-  scope: templateScope,
+  scope: keptScope,
   team: json<TemplateRow['team']>().nullable(),
   language: z.string(),
   shortcut: z.string(),
