@@ -1,5 +1,5 @@
 import type { DocumentContent, DocumentDetail, User } from '@fulvet/contract';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { useController } from 'react-hook-form';
 import { useState } from 'react';
 import { answersOf } from '../../api/asked';
@@ -14,6 +14,7 @@ import { useSentForm } from '../../parts/form/useSentForm';
 import { useNotice } from '../../parts/Notices';
 import { common } from '../../parts/words';
 import { ScopeFields, teamOf } from '../ScopeFields';
+import { useRemoveKept } from '../useRemoveKept';
 import { documentEditor as words } from './words';
 
 interface Values {
@@ -129,24 +130,17 @@ function FirstFile({ file, onFile }: { file: File | null; onFile: (file: File | 
 }
 
 function RemoveDocument({ document, onGone }: { document: DocumentDetail; onGone: () => void }) {
-  const notice = useNotice();
-  const refresh = useRefreshDocuments();
-  const remove = useMutation({
-    mutationFn: () => call('removeDocument', { id: document.id }),
-    onSuccess: async ({ id, title }) => {
-      onGone();
-      await refresh();
-      const restore = async (): Promise<void> => {
-        await call('restoreDocument', { id });
-        await refresh();
-        notice(words.restored(title));
-      };
-      notice(words.removed(title), { label: words.undo, run: restore });
-    },
+  const { id, title } = document;
+  const remove = useRemoveKept({
+    remove: () => call('removeDocument', { id }),
+    restore: () => call('restoreDocument', { id }),
+    refresh: useRefreshDocuments(),
+    onGone,
+    words: { removed: words.removed(title), restored: words.restored(title), undo: words.undo },
   });
   return (
     <>
-      <Button kind="quiet" disabled={remove.isPending} onClick={() => remove.mutate()}>
+      <Button kind="quiet" disabled={remove.isPending} onClick={() => remove.mutate(undefined)}>
         {words.remove}
       </Button>
       <Trouble error={remove.error} />

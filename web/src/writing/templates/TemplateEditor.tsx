@@ -19,6 +19,7 @@ import { common } from '../../parts/words';
 import { useDocuments } from '../documents/queries';
 import { Paragraphs } from '../Paragraphs';
 import { ScopeFields, teamOf } from '../ScopeFields';
+import { useRemoveKept } from '../useRemoveKept';
 import TextEditor from '../TextEditor';
 import { useMergeFields } from './queries';
 import { kindHints, kinds, states, templateEditor as words } from './words';
@@ -106,19 +107,6 @@ export default function TemplateEditor({ user, template, figures, beginning, onM
       onMade(made.id);
     },
   });
-  const remove = useMutation({
-    mutationFn: ({ id }: Template) => call('removeTemplate', { id }),
-    onSuccess: async ({ id, name }) => {
-      onGone?.();
-      await refresh();
-      const restore = async (): Promise<void> => {
-        await call('restoreTemplate', { id });
-        await refresh();
-        notice(words.restored(name));
-      };
-      notice(words.removed(name), { label: words.undo, run: restore });
-    },
-  });
   return (
     <div className="min-w-0 max-w-3xl">
       {template && !mine && <p className="mb-3 text-muted">{words.ofSomeoneElse(template.owner)}</p>}
@@ -127,17 +115,38 @@ export default function TemplateEditor({ user, template, figures, beginning, onM
         <Written form={form} />
         <div className="flex flex-wrap items-start gap-2">
           <FormEnd form={form} label={mine ? words.save : words.copy} />
-          {template && mine && (
-            <Button kind="quiet" disabled={remove.isPending} onClick={() => remove.mutate(template)}>
-              {words.remove}
-            </Button>
-          )}
+          {template && mine && <RemoveTemplate template={template} refresh={refresh} onGone={onGone} />}
         </div>
-        <Trouble error={remove.error} />
       </Form>
       {template && <ForRecord template={template} />}
       {figures && <Figures figures={figures} />}
     </div>
+  );
+}
+
+function RemoveTemplate({
+  template: { id, name },
+  refresh,
+  onGone = () => undefined,
+}: {
+  template: Template;
+  refresh: () => Promise<void>;
+  onGone: (() => void) | undefined;
+}) {
+  const remove = useRemoveKept({
+    remove: () => call('removeTemplate', { id }),
+    restore: () => call('restoreTemplate', { id }),
+    refresh,
+    onGone,
+    words: { removed: words.removed(name), restored: words.restored(name), undo: words.undo },
+  });
+  return (
+    <>
+      <Button kind="quiet" disabled={remove.isPending} onClick={() => remove.mutate(undefined)}>
+        {words.remove}
+      </Button>
+      <Trouble error={remove.error} />
+    </>
   );
 }
 
