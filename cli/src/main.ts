@@ -120,6 +120,7 @@ function commands(client: Client): Command {
     .option('--no-file', 'do not file it')
     .option('--attach <path...>', 'files to attach')
     .option('--document <title...>', 'documents to attach, in their versions in force')
+    .option('--agree', 'agree, once, to copies of sent emails in the sent folder of a mailbox that was connected long ago', false)
     .option('--at <time>', 'when to send it, as 2026-05-04T08:00:00Z')
     .action((file: string, options: EmailToSend) => sendEmail(client, file, options));
   const templates = sub(program, 'templates', 'Templates, text blocks and articles for emails');

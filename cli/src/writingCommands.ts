@@ -19,6 +19,8 @@ export interface EmailToSend {
   /** A time of ISO 8601. */
   at?: string;
   file: boolean;
+  /** The owner of the mailbox agrees to copies in its sent folder, where that was not asked yet. */
+  agree: boolean;
 }
 
 /** Sends an email, the text of which is a file: says how it will be filed and what may be overlooked, and prints its number. */
@@ -53,7 +55,10 @@ export async function sendEmail(client: Client, file: string, order: EmailToSend
     });
     const { sentence, warnings } = await client.call('previewOutgoing', { id });
     for (const warning of warnings) say(warning.text);
-    const { dueAt } = await client.call('sendOutgoing', { id, body: { revision: saved.revision, at: at?.toISOString() ?? null } });
+    const { dueAt } = await client.call('sendOutgoing', {
+      id,
+      body: { revision: saved.revision, at: at?.toISOString() ?? null, agree: order.agree },
+    });
     say(`${sentence} It is sent at ${dueAt ?? ''}.`);
     process.stdout.write(`${id}\n`);
   } catch (error) {

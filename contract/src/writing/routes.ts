@@ -105,9 +105,15 @@ export const writingRoutes = {
     body: z.strictObject({
       revision: z.number().int().min(0).describe('Of the draft as it was last seen.'),
       at: moment.nullable().default(null).describe('Null: now.'),
+      agree: z
+        .boolean()
+        .default(false)
+        .describe(
+          'The owner of the mailbox agrees, once, that copies of what is sent are put into its sent folder; of mailboxes connected before Fulvet sent emails.',
+        ),
     }),
     response: outgoing,
-    errors: ['changed-meanwhile', 'not-a-draft', 'no-recipient', 'not-your-mailbox', 'empty-field'],
+    errors: ['agree-first', 'changed-meanwhile', 'not-a-draft', 'no-recipient', 'not-your-mailbox', 'empty-field'],
   },
   takeBackOutgoing: {
     method: 'post',

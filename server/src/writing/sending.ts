@@ -1,7 +1,10 @@
 import { sql } from 'drizzle-orm';
+import { z } from 'zod';
 import type { Outgoing, User } from '@fulvet/contract';
 import { TAKE_BACK_SECONDS } from '@fulvet/contract';
 import { fieldsIn } from '@fulvet/core';
+import { writeDown } from '../base/audit';
+import type { Tx } from '../base/db/database';
 import { idRow, rowsOf } from '../base/db/rows';
 import { announce } from '../base/live/changes';
 import { isRefusal, notFound, Refusal } from '../base/refusal';
@@ -22,7 +25,12 @@ export const OUTGOING_QUEUE = 'outgoing';
  *
  * @param at null: now
  */
-export async function send({ database }: Parts, user: User, id: number, { revision, at }: { revision: number; at: string | null }) {
+export async function send(
+  { database }: Parts,
+  user: User,
+  id: number,
+  { revision, at, agree }: { revision: number; at: string | null; agree: boolean },
+): Promise<Outgoing | Refusal> {
   const sent = await database.as(user.id, async (tx): Promise<Outgoing | Refusal> => {
     const draft = await demandDraft(tx, id, revision);
     if (isRefusal(draft)) return draft;
@@ -33,6 +41,8 @@ export async function send({ database }: Parts, user: User, id: number, { revisi
     const empty = fieldsIn(draft.subject + draft.html);
     if (empty.length > 0)
       return new Refusal('unfit', 'empty-field', `Fill the marked fields first, or delete them: ${empty.join(', ')}. Your draft is kept.`);
+    const unasked = await demandAgreement(tx, user, sender.mailboxId, agree);
+    if (unasked) return unasked;
     await settleLinks(tx, draft);
     const messageId = newMessageId(sender.address);
     await tx.execute(sql`
@@ -42,6 +52,29 @@ export async function send({ database }: Parts, user: User, id: number, { revisi
   });
   if (!isRefusal(sent)) await announce(database.worker, { kind: 'work', queue: OUTGOING_QUEUE });
   return sent;
+}
+
+const agreementRow = z.object({ agreed: z.boolean(), owner_id: z.number(), owner: z.string(), address: z.string() });
+
+/** Whoever connected a mailbox before emails were sent from here read that nothing is changed in it: they are asked once. */
+async function demandAgreement(tx: Tx, user: User, mailboxId: number, agree: boolean): Promise<Refusal | null> {
+  const [mailbox] = await rowsOf(
+    tx,
+    agreementRow,
+    sql`SELECT m.copies_agreed_at IS NOT NULL AS agreed, m.owner_id, u.name AS owner, m.address FROM mailboxes m JOIN users u ON u.id = m.owner_id WHERE m.id = ${mailboxId}`,
+  );
+  if (!mailbox || mailbox.agreed) return null;
+  const what = `A copy of each email that is sent from here is put into the sent folder of ${mailbox.address}; nothing else in it is changed.`;
+  if (mailbox.owner_id !== user.id)
+    return new Refusal(
+      'conflict',
+      'agree-first',
+      `${what} Its owner, ${mailbox.owner}, has to agree once, by sending an email from it. Your draft is kept.`,
+    );
+  if (!agree) return new Refusal('conflict', 'agree-first', `${what} Agree once, and it is sent. Your draft is kept.`);
+  await tx.execute(sql`UPDATE mailboxes SET copies_agreed_at = now() WHERE id = ${mailboxId}`);
+  await writeDown(tx, user, { kind: 'mailbox', about: `agreed that copies of sent emails are put into ${mailbox.address}` });
+  return null;
 }
 
 /** Takes an email back that no process hands over yet. */

@@ -4,6 +4,39 @@ import { routeTo } from '../testing/routeTo';
 import { makeToken, owner } from '../testing/testServer';
 import { crew, draft, IDA, mailboxId, outside, rep, REP, stage } from '../testing/writingStage';
 
+describe('the owner of a mailbox that was connected before', () => {
+  afterEach(async () => {
+    await owner(stage.server.ownerUrl, 'DELETE FROM mailbox_users');
+    await owner(stage.server.ownerUrl, 'UPDATE mailboxes SET users_send = false');
+  });
+
+  test('is asked once about copies in its sent folder; those who only use it are sent to the owner', async () => {
+    const noteAsUnasked = (kind: string, userId: number): Promise<unknown> =>
+      owner(
+        stage.server.ownerUrl,
+        'UPDATE mailboxes SET copies_agreed_at = NULL, kind = $2, owner_id = $3, users_send = true WHERE id = $1',
+        [mailboxId, kind, userId],
+      );
+    const agreed = async (): Promise<unknown> =>
+      (await owner(stage.server.ownerUrl, 'SELECT copies_agreed_at AS at FROM mailboxes WHERE id = $1', [mailboxId]))[0]?.at;
+    expect(await agreed()).not.toBeNull();
+    const email = await draft({ to: [IDA], subject: 'Agreed', html: '<p>x</p>' });
+    const send = (more: object = {}) => rep(routeTo('sendOutgoing', { id: email.id }), { body: { revision: email.revision, ...more } });
+    await owner(stage.server.ownerUrl, 'INSERT INTO mailbox_users (mailbox_id, user_id) VALUES ($1, $2)', [mailboxId, crew.ids.rep]);
+    await noteAsUnasked('shared', crew.ids.other);
+    const forOwner = await send({ agree: true });
+    expect(forOwner.json.error).toMatchObject({ code: 'agree-first', message: expect.stringContaining('has to agree once') });
+    expect(await agreed()).toBeNull();
+    await noteAsUnasked('person', crew.ids.rep);
+    expect((await send()).json.error.message).toContain('put into the sent folder of rep@quillmere.example');
+    expect((await rep(routeTo('getOutgoing', { id: email.id }))).json.state).toBe('draft');
+    expect((await send({ agree: true })).json.state).toBe('due');
+    expect(await agreed()).not.toBeNull();
+    const next = await draft({ to: [IDA], subject: 'Agreed before', html: '<p>x</p>' });
+    expect((await rep(routeTo('sendOutgoing', { id: next.id }), { body: { revision: next.revision } })).status).toBe(200);
+  });
+});
+
 describe('the workspace says who', () => {
   const set = async (writingRights: object): Promise<void> => {
     const { status, text } = await stage.server.call(routeTo('putWorkspace'), { token: crew.tokens.admin, body: { writingRights } });

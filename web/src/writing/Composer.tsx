@@ -4,6 +4,7 @@ import { format } from 'date-fns';
 import { lazy, Suspense, useState } from 'react';
 import { answersOf } from '../api/asked';
 import { call } from '../api/call';
+import { ApiFailure } from '../api/client';
 import { useRefreshAll } from '../api/queries';
 import { Button, Trouble, Waiting } from '../parts/basics';
 import { DatePicker } from '../parts/DatePicker';
@@ -11,22 +12,17 @@ import { exactMoment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
 import { Option, Select } from '../parts/Select';
 import { FilingMargin } from './FilingMargin';
+import { KeptTexts } from './KeptTexts';
 import { Quote, Signature } from './Quote';
 import { useOutgoing, useSenders } from './queries';
 import { nextWorkingMorning } from './nextWorkingMorning';
 import { Recipients } from './Recipients';
 import { useInsert } from './templates/useInsert';
-import type { Insert } from './templates/useInsert';
-import { chooseDocuments as documentWords } from './documents/words';
-import { insertText as textWords } from './templates/words';
 import { useDraft } from './useDraft';
 import type { Draft } from './useDraft';
 import { composer as words } from './words';
 
 const TextEditor = lazy(() => import('./TextEditor'));
-const InsertText = lazy(() => import('./templates/InsertText'));
-const ChooseDocuments = lazy(() => import('./documents/ChooseDocuments'));
-const KeepAsTemplate = lazy(() => import('./templates/KeepAsTemplate'));
 const clock = new Intl.DateTimeFormat(undefined, { hour: '2-digit', minute: '2-digit' });
 
 interface Props {
@@ -143,7 +139,13 @@ function Loaded({ first, onGone, onBack }: { first: Outgoing } & Omit<Props, 'id
         {draft.stored.quote !== '' && (
           <Quote html={draft.stored.quote} isSent={content.withQuote} onSent={(withQuote) => change({ withQuote })} />
         )}
-        <Trouble error={send.error ?? draft.error ?? texts.error} />
+        <Trouble error={send.error ?? draft.error ?? texts.error}>
+          {send.agree && (
+            <Button className="mt-1" onClick={send.agree}>
+              {words.agreeAndSend}
+            </Button>
+          )}
+        </Trouble>
         <SendBar draft={draft} send={send} />
       </div>
       <FilingMargin draft={draft} />
@@ -155,40 +157,10 @@ function Loaded({ first, onGone, onBack }: { first: Outgoing } & Omit<Props, 'id
 const placeOf = ({ mailboxId, address, isAlias }: Sender) => ({ mailboxId, fromAddress: isAlias ? address : null });
 const keyOf = ({ mailboxId, fromAddress }: ReturnType<typeof placeOf>): string => `${mailboxId} ${fromAddress ?? ''}`;
 
-/** Puts kept texts into the email, or keeps it as one. */
-function KeptTexts({ draft, texts }: { draft: Draft; texts: Insert }) {
-  const [open, setOpen] = useState<'insert' | 'documents' | 'keep' | null>(null);
-  return (
-    <>
-      <Button kind="quiet" className="min-h-7!" onClick={() => setOpen('insert')}>
-        {textWords.insertText}
-      </Button>
-      <Button kind="quiet" className="min-h-7!" onClick={() => setOpen('documents')}>
-        {documentWords.documents}
-      </Button>
-      <Button kind="quiet" className="min-h-7!" onClick={() => setOpen('keep')}>
-        {textWords.keepAsTemplate}
-      </Button>
-      <Suspense>
-        {open === 'insert' && (
-          <InsertText
-            outgoingId={draft.stored.id}
-            onClose={() => setOpen(null)}
-            onChoose={(template) => {
-              setOpen(null);
-              void texts.insert(template);
-            }}
-          />
-        )}
-        {open === 'documents' && <ChooseDocuments onClose={() => setOpen(null)} onAdd={texts.addDocuments} />}
-        {open === 'keep' && <KeepAsTemplate draft={draft} onClose={() => setOpen(null)} />}
-      </Suspense>
-    </>
-  );
-}
-
 interface Send {
   now: (at?: string) => void;
+  /** Sends it after all, and agrees to what it was held for; null: it was held for nothing of that kind. */
+  agree: (() => void) | null;
   discard: () => void;
   pending: boolean;
   error: Error | null;
@@ -206,11 +178,11 @@ function useSend(draft: Draft, onGone: () => void, onBack: (id: number) => void)
     notice(words.takenBack);
   };
   const sending = useMutation({
-    mutationFn: async (at: string | null) => {
+    mutationFn: async ({ at, agree }: { at: string | null; agree: boolean }) => {
       const { revision } = await draft.flush();
-      return call('sendOutgoing', { id, body: { revision, at } });
+      return call('sendOutgoing', { id, body: { revision, at, ...(agree ? { agree } : {}) } });
     },
-    onSuccess: async ({ dueAt }, at) => {
+    onSuccess: async ({ dueAt }, { at }) => {
       onGone();
       await client.invalidateQueries(answersOf('getOutgoing', 'listOutgoing'));
       notice(at === null ? words.sentInSeconds : words.sentAt(exactMoment(dueAt ?? at)), { label: words.takeBack, run: takeBack });
@@ -228,7 +200,11 @@ function useSend(draft: Draft, onGone: () => void, onBack: (id: number) => void)
     },
   });
   return {
-    now: (at) => sending.mutate(at ?? null),
+    now: (at) => sending.mutate({ at: at ?? null, agree: false }),
+    agree:
+      sending.error instanceof ApiFailure && sending.error.code === 'agree-first' && sending.variables
+        ? () => sending.mutate({ at: sending.variables.at, agree: true })
+        : null,
     discard: () => discarding.mutate(),
     pending: sending.isPending || discarding.isPending,
     error: sending.error ?? discarding.error,

@@ -3,6 +3,7 @@ import { counted } from '../parts/numbers';
 /** The texts of these screens, by the file that shows them. Places in braces are filled by `filled`. */
 
 export const composer = {
+  agreeAndSend: 'Agree and send',
   newEmail: 'New email',
   writeAnEmail: 'Write an email',
   from: 'From',

@@ -94,6 +94,23 @@ describe('an email that is being written', () => {
     await screen.findByRole('region', { name: 'Emails that you write' });
   });
 
+  test('is held until its writer agrees to copies in the mailbox, where that was not asked yet', async () => {
+    const { page, tray } = await openComposer({
+      sendOutgoing: ({ body }) =>
+        (body as { agree?: boolean }).agree
+          ? (stored = { ...stored, state: 'due', dueAt: '2026-05-04T10:00:10Z' })
+          : new Refused(409, 'agree-first', 'A copy of each email is put into the sent folder. Agree once, and it is sent.'),
+    });
+    await page.user.click(tray.getByRole('button', { name: 'Send email' }));
+    expect((await tray.findByRole('alert')).textContent).toContain('Agree once');
+    await page.user.click(tray.getByRole('button', { name: 'Agree and send' }));
+    await screen.findByText('Your email is sent in 10 seconds.');
+    expect(page.calls('sendOutgoing').map(({ body }) => body)).toEqual([
+      { revision: 3, at: null },
+      { revision: 3, at: null, agree: true },
+    ]);
+  });
+
   test('is sent from the address that its writer chooses, with the signature of it unless that is left out', async () => {
     const senders = [
       { ...SENDER, signature: '<p>{{sender.name}}</p>', signed: '<p>Rep</p>' },
