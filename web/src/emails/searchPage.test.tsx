@@ -50,6 +50,18 @@ describe('searching', () => {
 });
 
 describe('the list that finds everything', () => {
+  test('takes in what is typed before it is there', async () => {
+    const page = openPage('/', answers(found));
+    await screen.findByRole('navigation', { name: 'Steps' });
+    await page.user.keyboard('{Control>}k{/Control}harx{Backspace}bour ?');
+    const field = await screen.findByRole('combobox', { name: 'Find people, companies, deals, emails and pages' });
+    await waitFor(() => expect((field as HTMLInputElement).value).toBe('harbour ?'));
+    await page.user.keyboard('!');
+    await waitFor(() => expect((field as HTMLInputElement).value).toBe('harbour ?!'));
+    await page.user.keyboard('{Escape}');
+    await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+  });
+
   test('opens by its keys, and leads to a record by Enter', async () => {
     const page = openPage('/', answers(found));
     await screen.findByRole('navigation', { name: 'Steps' });

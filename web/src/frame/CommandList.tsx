@@ -1,6 +1,6 @@
 import type { User } from '@fulvet/contract';
 import { Dialog } from 'radix-ui';
-import { useDeferredValue, useState } from 'react';
+import { useDeferredValue, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useSearch } from '../api/queries';
 import { OutcomeMark } from '../parts/OutcomeMark';
@@ -21,8 +21,24 @@ interface Entry {
 }
 
 /** One field that finds everything: people, companies, deals, emails and pages. */
-export default function CommandList({ user, onClose }: { user: User; onClose: () => void }) {
+export default function CommandList({
+  user,
+  takeTyped,
+  onClose,
+}: {
+  user: User;
+  /** What was typed since it was asked for; the field has the keyboard from here on. */
+  takeTyped: () => string;
+  onClose: () => void;
+}) {
   const [text, setText] = useState('');
+  const isTaken = useRef(false);
+  useEffect(() => {
+    if (isTaken.current) return;
+    isTaken.current = true;
+    const typed = takeTyped();
+    if (typed !== '') setText(typed);
+  }, [takeTyped]);
   const go = useNavigate();
   const asked = useDeferredValue(text.trim());
   const found = useSearch(asked);

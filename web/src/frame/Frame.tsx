@@ -1,6 +1,6 @@
 import type { User } from '@fulvet/contract';
 import { CircleQuestionMark, Menu, Search, X } from 'lucide-react';
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import type { ReactNode } from 'react';
 import { useLocation } from 'react-router';
 import { Button } from '../parts/basics';
@@ -10,6 +10,8 @@ import { isTyping } from '../parts/isTyping';
 import { useOpenDrafts } from '../writing/openDrafts';
 import { Column } from './Column';
 import { titleAt } from './pages';
+import type { TypedAhead } from './typedAhead';
+import { typedAhead } from './typedAhead';
 import { Underway } from './Underway';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { common } from '../parts/words';
@@ -27,6 +29,14 @@ export function Frame({ user, workspace, children }: { user: User; workspace: st
   const drafts = useOpenDrafts(user.id);
   useLiveChanges();
   const [finding, setFinding] = useState(false);
+  // The list comes a moment after it is asked for; who types at once means its field.
+  const ahead = useRef<TypedAhead | null>(null);
+  useLayoutEffect(() => {
+    if (!finding) return;
+    const typed = typedAhead();
+    ahead.current = typed;
+    return () => void typed.take();
+  }, [finding]);
   const [asking, setAsking] = useState<'help' | 'keys' | null>(null);
   const [menu, setMenu] = useState(false);
   const { pathname } = useLocation();
@@ -81,7 +91,7 @@ export function Frame({ user, workspace, children }: { user: User; workspace: st
       <Suspense fallback={null}>
         {decision.openId !== null && <DecisionPanel id={decision.openId} user={user} onClose={decision.close} />}
         {drafts.ids.length > 0 && <WritingTray user={user} drafts={drafts} isBesidePanel={decision.openId !== null} />}
-        {finding && <CommandList user={user} onClose={() => setFinding(false)} />}
+        {finding && <CommandList user={user} takeTyped={() => ahead.current?.take() ?? ''} onClose={() => setFinding(false)} />}
         {asking === 'help' && <HelpPanel onClose={() => setAsking(null)} onKeys={() => setAsking('keys')} />}
         {asking === 'keys' && <KeyList onClose={() => setAsking(null)} />}
       </Suspense>
