@@ -6,6 +6,7 @@ import type { Refusal } from '../base/refusal';
 import type { Deactivated, RecordKind, User } from '@fulvet/contract';
 import { sql, eq, isNull, and } from 'drizzle-orm';
 import { writeDown } from '../base/audit';
+import type { Tx } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
 import type { Services } from '../base/services';
 import { passMailboxes } from '../mailboxes/passOn';
@@ -15,13 +16,19 @@ import { endSessions } from './signIn/sessions';
 
 const KINDS: readonly RecordKind[] = ['account', 'contact', 'lead', 'deal'];
 
+/** What a member kept for others goes on under someone else's care; what they kept for themselves stays theirs. */
+async function passTexts(tx: Tx, from: number, to: number): Promise<void> {
+  for (const table of ['templates', 'documents'])
+    await tx.execute(sql`UPDATE ${sql.identifier(table)} SET owner_id = ${to} WHERE owner_id = ${from} AND scope <> 'own'`);
+}
+
 const userRow = z.object({ name: z.string() });
 
 const leaverRow = z.object({ id: z.number(), name: z.string() });
 
 /**
  * Closes the door for a member who leaves, in one transaction: sessions and tokens end, what colleagues let them read and what they were asked for ends,
- * mailboxes stop and go to someone else, and so do records. The histories stay. What they sealed stays sealed, and goes to no one.
+ * mailboxes stop and go to someone else, and so do records, and the texts and documents that they shared. The histories stay. What they sealed stays sealed, and goes to no one.
  */
 export async function deactivateMember(
   services: Services,
@@ -71,7 +78,8 @@ export async function deactivateMember(
         if (isRefusal(handed)) return handed;
         records += handed.ids.length;
       }
-    const to = (id: number | null): string => known.find((item) => item.id === id)?.name ?? 'nobody';
+    if (recordsTo !== null) await passTexts(tx, memberId, recordsTo);
+    const to = (id: number | null): string => known.find((item) => item.id === id)?.name ?? 'no one';
     await writeDown(tx, user, {
       kind: 'account',
       about: `deactivated ${member.name}; mailboxes go to ${to(mailboxesTo)}, records to ${to(recordsTo)}`,

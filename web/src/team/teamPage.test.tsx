@@ -57,7 +57,7 @@ describe('the team', () => {
     const mailboxes = within(dialog).getByRole('combobox', { name: /Their mailboxes go to/ });
     expect(await page.choicesOf(mailboxes)).toEqual(['no one: histories stay, and no new mail comes in', 'Jonas']);
     await page.choose(mailboxes, 'Jonas');
-    await page.choose(within(dialog).getByRole('combobox', { name: /Their records go to/ }), 'Hedda');
+    await page.choose(within(dialog).getByRole('combobox', { name: /Their records and shared texts go to/ }), 'Hedda');
     await page.user.click(within(dialog).getByRole('button', { name: 'Deactivate member' }));
     await screen.findByText('Nadia has left. 1 mailbox with 1,200 emails and 14 records changed hands.');
     expect(page.calls('deactivateMember')[0]).toMatchObject({ params: { id: '2' }, body: { mailboxesTo: 3, recordsTo: 1 } });

@@ -85,8 +85,8 @@ export const memberDialogs = {
   theirMailboxesGoTo: 'Their mailboxes go to',
   whoGetsThemReads: 'Who gets them reads all of their mail but what they sealed. You cannot give them to yourself.',
   noOneHistoriesStay: 'no one: histories stay, and no new mail comes in',
-  theirRecordsGoTo: 'Their records go to',
-  noOneTheRecords: 'no one: the records keep their owner',
+  theirRecordsGoTo: 'Their records and shared texts go to',
+  noOneTheRecords: 'no one: they keep their owner',
   atOnceSessionsAnd:
     'At once: sessions and tokens end, their mailboxes pause, and what colleagues shared with them ends. What they sealed stays sealed. Histories stay as they are.',
   deactivateMember: 'Deactivate member',

@@ -2,47 +2,11 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { randomBytes } from 'node:crypto';
 import { createServer } from 'node:http';
 import type { Server } from 'node:http';
-import { connect } from 'node:net';
-import type { AddressInfo, Socket } from 'node:net';
+import type { AddressInfo } from 'node:net';
+import { addFile, addTo, as, good, make, setAddress, titlesFor, BYTES } from '../../testing/documentTools';
 import { routeTo } from '../../testing/routeTo';
-import type { Answer } from '../../testing/testServer';
 import { owner } from '../../testing/testServer';
-import { forgetEndedLinks, tokenHash } from './links';
 import { crew, draft, IDA, rep, sendNow, sentFolder, stage } from '../../testing/writingStage';
-
-const as = (token: string, target: ReturnType<typeof routeTo>, body?: unknown): Promise<Answer> =>
-  stage.server.call(target, { token, ...(body === undefined ? {} : { body }) });
-const good = ({ status, json, text }: Answer): Answer['json'] => {
-  if (status !== 200) throw new Error(`${status} ${text}`);
-  return json;
-};
-const BYTES = { 'content-type': 'application/octet-stream' };
-const addFile = (id: number, name: string, bytes: Uint8Array | string, token = crew.tokens.rep): Promise<Answer> => {
-  const { method, path } = routeTo('addDocumentVersion', { id });
-  return stage.server.call(
-    { method, path: `${path}?name=${encodeURIComponent(name)}&type=application%2Fpdf` },
-    { token, bytes, headers: BYTES },
-  );
-};
-const make = async (content: object = {}, bytes: Uint8Array | string = 'prices', token = crew.tokens.rep): Promise<Answer['json']> => {
-  const { id } = good(await as(token, routeTo('createDocument'), { title: 'Price list', topic: 'Prices', ...content }));
-  return good(await addFile(id, 'prices.pdf', bytes, token));
-};
-const titlesFor = async (token: string, query: Record<string, unknown> = {}): Promise<string[]> =>
-  good(await as(token, routeTo('listDocuments', query))).documents.map(({ title }: { title: string }) => title);
-const setAddress = (address: string | null, more: object = {}): Promise<Answer> =>
-  as(crew.tokens.admin, routeTo('setLinkAddress'), { address, ...more });
-const addTo = (id: number, documentIds: number[], how: 'files' | 'links'): Promise<Answer> =>
-  rep(routeTo('addDocuments', { id }), { body: { documentIds, how } });
-const linkTo = async (document: { id: number }, email?: Answer['json']): Promise<string> => {
-  const { links } = good(await addTo((email ?? (await draft({ to: [IDA] }))).id, [document.id], 'links'));
-  return links[0].url;
-};
-const statusOf = async (url: string): Promise<number> => {
-  const answer = await fetch(url);
-  await answer.arrayBuffer();
-  return answer.status;
-};
 
 let stranger: Server;
 let strangerUrl = '';
@@ -158,143 +122,26 @@ describe('a document', () => {
   });
 });
 
-describe('a link', () => {
-  test('gives the file to whoever has it, as a download that no browser runs', async () => {
-    const bytes = randomBytes(600_001);
-    const document = await make({ title: 'Linked' }, bytes);
-    const url = await linkTo(document);
-    const answer = await fetch(url);
-    expect(Buffer.from(await answer.arrayBuffer()).equals(bytes)).toBe(true);
-    expect(Object.fromEntries(answer.headers)).toMatchObject({
-      'content-type': 'application/octet-stream',
-      'content-disposition': "attachment; filename*=UTF-8''prices.pdf",
-      'content-security-policy': expect.stringContaining('sandbox'),
-      'cache-control': 'private, no-store',
-      'referrer-policy': 'no-referrer',
-      'x-content-type-options': 'nosniff',
-    });
-    const head = await fetch(url, { method: 'HEAD' });
-    expect([head.status, head.headers.get('content-length')]).toEqual([200, String(bytes.length)]);
-    const token = url.slice(-43);
-    expect(token).toMatch(/^[\w-]{43}$/);
-    const all = await owner(stage.server.ownerUrl, `SELECT row_to_json(l)::text AS row FROM document_links l`);
-    expect(JSON.stringify(all)).not.toContain(token);
-    for (const wrong of [
-      `${url}x`,
-      url.slice(0, -1),
-      `${stage.server.url}/d/${'a'.repeat(43)}`,
-      `${stage.server.url}/d/`,
-      `${stage.server.url}/d/..%2fx`,
-    ])
-      expect([wrong, await statusOf(wrong)]).toEqual([wrong, 404]);
-    expect((await fetch(url, { method: 'POST' })).status).toBe(404);
-  });
-
-  test('ends at once when it, its version or its document is withdrawn or over, and answers again when that is undone', async () => {
-    const document = await make({ title: 'Ends' });
-    const url = await linkTo(document);
-    const { links } = good(await rep(routeTo('listDocumentLinks', { id: document.id })));
-    expect(links).toMatchObject([{ version: 1, recipients: [IDA], isOpen: true }]);
-    const linkId = links[0].id;
-    const states: number[] = [];
-    for (const withdrawn of [true, false]) {
-      good(await rep(routeTo('withdrawDocumentLink', { id: linkId }), { body: { withdrawn } }));
-      states.push(await statusOf(url));
-    }
-    for (const withdrawn of [true, false]) {
-      good(await rep(routeTo('withdrawDocumentVersion', { id: document.id, number: 1 }), { body: { withdrawn } }));
-      states.push(await statusOf(url));
-    }
-    good(await rep(routeTo('removeDocument', { id: document.id })));
-    states.push(await statusOf(url));
-    good(await rep(routeTo('restoreDocument', { id: document.id })));
-    states.push(await statusOf(url));
-    const dated = async (validUntil: string | null): Promise<void> => {
-      const { revision } = good(await rep(routeTo('getDocument', { id: document.id })));
-      good(await rep(routeTo('saveDocument', { id: document.id }), { body: { title: 'Ends', validUntil, revision } }));
-    };
-    await dated('2020-01-01');
-    states.push(await statusOf(url));
-    const email = await draft({ to: [IDA], subject: 'x', html: `<p><a href="${url}">Ends</a></p>` });
-    expect((await addTo(email.id, [document.id], 'links')).json.error.code).toBe('not-in-force');
-    const { warnings } = good(await rep(routeTo('previewOutgoing', { id: email.id })));
-    expect(warnings).toEqual([{ code: 'ended link', text: 'The link to Ends has ended. Insert a new one.' }]);
-    await dated(null);
-    states.push(await statusOf(url));
-    await owner(stage.server.ownerUrl, 'UPDATE document_links SET ends_at = now() WHERE id = $1', [linkId]);
-    states.push(await statusOf(url));
-    expect(states).toEqual([410, 200, 410, 200, 410, 200, 410, 200, 410]);
-    expect(await (await fetch(url)).text()).toContain('This link has ended');
-  });
-
-  test('goes to the recipients of the email as it was sent; its recipients are known to its writer alone', async () => {
-    const document = await make({ title: 'Sent', scope: 'all' }, 'sent', crew.tokens.admin);
-    const email = await draft({ to: [IDA], subject: 'Two links' });
-    const [kept, left] = [await linkTo(document, email), await linkTo(document, email)];
-    const tove = { name: 'Tove Lund', address: 'tove@morland.example' };
-    const { id, revision } = good(
-      await rep(routeTo('saveOutgoing', { id: email.id }), {
-        body: {
-          revision: email.revision,
-          mailboxId: email.mailboxId,
-          to: [tove],
-          subject: 'Two links',
-          html: `<p><a href="${kept}">Sent</a></p>`,
-          filing: { how: 'rules' },
-        },
-      }),
-    );
-    await sendNow({ id, revision });
-    expect([await statusOf(kept), await statusOf(left)]).toEqual([200, 404]);
-    const linksFor = async (token: string): Promise<unknown> =>
-      good(await as(token, routeTo('listDocumentLinks', { id: document.id }))).links;
-    expect(await linksFor(crew.tokens.rep)).toMatchObject([{ recipients: [tove] }]);
-    expect(await linksFor(crew.tokens.admin)).toEqual([]);
-    const [link] = (await linksFor(crew.tokens.rep)) as { id: number }[];
-    expect((await as(crew.tokens.admin, routeTo('withdrawDocumentLink', { id: link?.id ?? 0 }), { withdrawn: true })).status).toBe(404);
-    // Taken off the list, the sent email's link goes on; that of a discarded draft does not.
-    good(await rep(routeTo('discardOutgoing', { id })));
-    const other = await draft({ to: [IDA] });
-    const discarded = await linkTo(document, other);
-    good(await rep(routeTo('discardOutgoing', { id: other.id })));
-    expect([await statusOf(kept), await statusOf(discarded)]).toEqual([200, 404]);
-    // An administrator ends links that others sent by the version.
-    good(await as(crew.tokens.admin, routeTo('withdrawDocumentVersion', { id: document.id, number: 1 }), { withdrawn: true }));
-    expect(await statusOf(kept)).toBe(410);
-  });
-
-  test('says for a while that it has ended, and then to whom it went is forgotten', async () => {
-    const url = await linkTo(await make({ title: 'Old' }));
-    const endedFor = (days: number): Promise<unknown> =>
-      owner(stage.server.ownerUrl, `UPDATE document_links SET ends_at = now() - make_interval(days => $1) WHERE token_hash = $2`, [
-        days,
-        tokenHash(url.slice(-43)),
+describe('whoever leaves the team', () => {
+  test('passes on the texts and documents that they shared, and nothing that they kept for themselves', async () => {
+    const { other, rep: heir } = crew.ids;
+    for (const scope of ['own', 'all']) {
+      await owner(stage.server.ownerUrl, `INSERT INTO templates (kind, owner_id, scope, name) VALUES ('block', $1, $2, 'Left')`, [
+        other,
+        scope,
       ]);
-    const states: number[] = [];
-    for (const days of [89, 91]) {
-      await endedFor(days);
-      await forgetEndedLinks(stage.server.services.database.worker);
-      states.push(await statusOf(url));
+      await owner(stage.server.ownerUrl, `INSERT INTO documents (owner_id, scope, title) VALUES ($1, $2, 'Left')`, [other, scope]);
     }
-    expect(states).toEqual([410, 404]);
-  });
-
-  test('that many leave unread at once neither holds the server nor grows it', async () => {
-    const document = await make({ title: 'Large' }, Buffer.alloc(20 * 1024 * 1024, 1));
-    const { pathname, port } = new URL(await linkTo(document));
-    const before = process.memoryUsage().rss;
-    const sockets: Socket[] = [];
-    for (let count = 0; count < 30; count += 1) {
-      const socket = connect(Number(port), '127.0.0.1');
-      socket.write(`GET ${pathname} HTTP/1.1\r\nHost: x\r\n\r\n`);
-      await new Promise((resolve) => socket.once('readable', resolve));
-      sockets.push(socket);
-    }
-    const busy = await fetch(`${stage.server.url}${pathname}`);
-    expect([busy.status, busy.headers.get('retry-after')]).toEqual([503, '10']);
-    expect(await busy.text()).toContain('Too many downloads at once');
-    expect((await rep(routeTo('getDocument', { id: document.id }))).status).toBe(200);
-    expect(process.memoryUsage().rss - before).toBeLessThan(300 * 1024 * 1024);
-    for (const socket of sockets) socket.destroy();
+    good(await as(crew.tokens.admin, routeTo('deactivateMember', { id: other }), { mailboxesTo: null, recordsTo: heir }));
+    for (const [table, title] of [
+      ['templates', 'name'],
+      ['documents', 'title'],
+    ])
+      expect(
+        await owner(stage.server.ownerUrl, `SELECT scope, owner_id::int FROM ${table} WHERE ${title} = 'Left' ORDER BY scope`),
+      ).toEqual([
+        { scope: 'all', owner_id: heir },
+        { scope: 'own', owner_id: other },
+      ]);
   });
 });
