@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { answersOf } from '../../api/asked';
 import { call } from '../../api/call';
 import { queryOf, sendFile } from '../../api/client';
-import { Button, Field, Trouble } from '../../parts/basics';
+import { Button, Field } from '../../parts/basics';
 import { DatePicker } from '../../parts/DatePicker';
 import { faultsOf } from '../../parts/form/faultsOf';
 import { Form, FormEnd, TextField } from '../../parts/form/Form';
@@ -14,7 +14,7 @@ import { useSentForm } from '../../parts/form/useSentForm';
 import { useNotice } from '../../parts/Notices';
 import { common } from '../../parts/words';
 import { ScopeFields, teamOf } from '../ScopeFields';
-import { useRemoveKept } from '../useRemoveKept';
+import { RemoveKept } from '../RemoveKept';
 import { documentEditor as words } from './words';
 
 interface Values {
@@ -129,21 +129,14 @@ function FirstFile({ file, onFile }: { file: File | null; onFile: (file: File | 
   );
 }
 
-function RemoveDocument({ document, onGone }: { document: DocumentDetail; onGone: () => void }) {
-  const { id, title } = document;
-  const remove = useRemoveKept({
-    remove: () => call('removeDocument', { id }),
-    restore: () => call('restoreDocument', { id }),
-    refresh: useRefreshDocuments(),
-    onGone,
-    words: { removed: words.removed(title), restored: words.restored(title), undo: words.undo },
-  });
+function RemoveDocument({ document: { id, title }, onGone }: { document: DocumentDetail; onGone: () => void }) {
   return (
-    <>
-      <Button kind="quiet" disabled={remove.isPending} onClick={() => remove.mutate(undefined)}>
-        {words.remove}
-      </Button>
-      <Trouble error={remove.error} />
-    </>
+    <RemoveKept
+      remove={() => call('removeDocument', { id })}
+      restore={() => call('restoreDocument', { id })}
+      refresh={useRefreshDocuments()}
+      onGone={onGone}
+      words={{ ...words, removed: words.removed(title), restored: words.restored(title) }}
+    />
   );
 }

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { useController } from 'react-hook-form';
 import { answersOf } from '../../api/asked';
 import { call } from '../../api/call';
-import { Button, Field, Trouble } from '../../parts/basics';
+import { Field, Trouble } from '../../parts/basics';
 import { filled } from '../../parts/filled';
 import { faultsOf } from '../../parts/form/faultsOf';
 import { Form, FormEnd, SelectField, TextField, TicksField } from '../../parts/form/Form';
@@ -19,7 +19,7 @@ import { common } from '../../parts/words';
 import { useDocuments } from '../documents/queries';
 import { Paragraphs } from '../Paragraphs';
 import { ScopeFields, teamOf } from '../ScopeFields';
-import { useRemoveKept } from '../useRemoveKept';
+import { RemoveKept } from '../RemoveKept';
 import TextEditor from '../TextEditor';
 import { useMergeFields } from './queries';
 import { kindHints, kinds, states, templateEditor as words } from './words';
@@ -133,20 +133,14 @@ function RemoveTemplate({
   refresh: () => Promise<void>;
   onGone: (() => void) | undefined;
 }) {
-  const remove = useRemoveKept({
-    remove: () => call('removeTemplate', { id }),
-    restore: () => call('restoreTemplate', { id }),
-    refresh,
-    onGone,
-    words: { removed: words.removed(name), restored: words.restored(name), undo: words.undo },
-  });
   return (
-    <>
-      <Button kind="quiet" disabled={remove.isPending} onClick={() => remove.mutate(undefined)}>
-        {words.remove}
-      </Button>
-      <Trouble error={remove.error} />
-    </>
+    <RemoveKept
+      remove={() => call('removeTemplate', { id })}
+      restore={() => call('restoreTemplate', { id })}
+      refresh={refresh}
+      onGone={onGone}
+      words={{ ...words, removed: words.removed(name), restored: words.restored(name) }}
+    />
   );
 }
 

@@ -1,9 +1,9 @@
-import type { UseMutationResult } from '@tanstack/react-query';
 import { useMutation } from '@tanstack/react-query';
+import { Button, Trouble } from '../parts/basics';
 import { useNotice } from '../parts/Notices';
 
 /** Removes something that is kept; the notice of it brings it back. */
-export function useRemoveKept({
+export function RemoveKept({
   remove,
   restore,
   refresh,
@@ -14,10 +14,10 @@ export function useRemoveKept({
   restore: () => Promise<unknown>;
   refresh: () => Promise<void>;
   onGone: () => void;
-  words: { removed: string; restored: string; undo: string };
-}): UseMutationResult {
+  words: { remove: string; removed: string; restored: string; undo: string };
+}) {
   const notice = useNotice();
-  return useMutation({
+  const removing = useMutation({
     mutationFn: remove,
     onSuccess: async () => {
       onGone();
@@ -30,4 +30,12 @@ export function useRemoveKept({
       notice(words.removed, { label: words.undo, run });
     },
   });
+  return (
+    <>
+      <Button kind="quiet" disabled={removing.isPending} onClick={() => removing.mutate()}>
+        {words.remove}
+      </Button>
+      <Trouble error={removing.error} />
+    </>
+  );
 }
