@@ -2,6 +2,15 @@ import { Refusal } from './refusal';
 import type { User } from '@fulvet/contract';
 import type { Response } from 'express';
 
+/** What is kept in parts, as pages of a download: each is asked for when the one before it was read. @param partAt null: there is none any more */
+export async function* inParts(partAt: (part: number) => Promise<Uint8Array | null>): AsyncGenerator<Uint8Array> {
+  for (let part = 0; ; part += 1) {
+    const content = await partAt(part);
+    if (!content) return;
+    yield content;
+  }
+}
+
 export interface DownloadLimits {
   /** Downloads of one member at once. */
   atOnce: number;

@@ -21,7 +21,8 @@ import { checkAnswer } from './checkAnswer';
 import { handlers } from './handlers';
 import { healthRoutes } from './health';
 import type { Call } from '../base/handler';
-import { documentLinks, LINK_PATH } from '../writing/documents/openLink';
+import { LINK_PATH } from '../writing/documents/links';
+import { documentLinks } from '../writing/documents/openLink';
 import { writeEmergencyReading } from '../sharing/emergencyReading';
 
 export interface AppOptions {

@@ -76,7 +76,7 @@ const ROLES = { rep: 'everyone but viewers', manager: 'managers and administrato
 function rightsWords(before: WritingRights, after: WritingRights): string[] {
   return (['send', 'share'] as const).flatMap((right) => {
     const { role, teamIds } = after[right];
-    if (JSON.stringify(before[right]) === JSON.stringify({ role, teamIds })) return [];
+    if (JSON.stringify(before[right]) === JSON.stringify(after[right])) return [];
     const teams = role === 'admin' || teamIds.length === 0 ? '' : `, outside administration only in ${teamIds.length} chosen teams`;
     return [`${right === 'send' ? 'emails are sent' : 'texts and documents are shared'} by ${ROLES[role]}${teams}`];
   });

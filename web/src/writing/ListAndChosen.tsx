@@ -46,10 +46,10 @@ export function ListAndChosen({
   chosen: string | null;
   onChosen: (chosen: string) => void;
   error: unknown;
-  /** The chosen one; null: none. */
-  children: ReactNode;
+  children: (chosen: number | 'new') => ReactNode;
 }) {
   const isNone = list !== undefined && list.length === 0;
+  const open = chosen === 'new' ? chosen : chosen !== null && /^\d+$/.test(chosen) ? Number(chosen) : null;
   return (
     <Page
       title={words.title}
@@ -75,12 +75,13 @@ export function ListAndChosen({
               {words.all}
             </Button>
           )}
-          {children ??
-            (isNone && text === '' ? (
-              <Empty title={words.noneYet}>{words.howToBegin}</Empty>
-            ) : (
-              <p className="text-muted max-lg:hidden">{words.choose}</p>
-            ))}
+          {open !== null ? (
+            children(open)
+          ) : isNone && text === '' ? (
+            <Empty title={words.noneYet}>{words.howToBegin}</Empty>
+          ) : (
+            <p className="text-muted max-lg:hidden">{words.choose}</p>
+          )}
         </Suspense>
       </div>
     </Page>

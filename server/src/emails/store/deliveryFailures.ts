@@ -53,11 +53,11 @@ async function noteReturned(tx: Tx, returned: readonly Undelivered[]): Promise<v
   if (rows.length === 0) return;
   await tx.execute(sql`
     UPDATE outgoing o SET state = 'bounced', changed_at = clock_timestamp(), problem = left(CASE WHEN o.state = 'bounced' AND o.problem <> '' THEN o.problem || ' ' ELSE 'It came back. ' END || n.sentences, ${MOST_PROBLEM})
-    FROM (SELECT r."messageId" AS message_id, x.id, string_agg(r.sentence, ' ') AS sentences
+    FROM (SELECT x.id, string_agg(r.sentence, ' ') AS sentences
       FROM json_to_recordset(${JSON.stringify(rows)}::json) AS r(address text, "messageId" text, sentence text) JOIN outgoing x ON x.message_id = r."messageId"
       WHERE x.state IN ('sent', 'bounced') AND strpos(x.problem, r.sentence) = 0
         AND EXISTS (SELECT FROM jsonb_array_elements(x."to" || x.cc || x.bcc) p WHERE lower(p ->> 'address') = lower(r.address))
-      GROUP BY 1, 2) n WHERE o.id = n.id`);
+      GROUP BY x.id) n WHERE o.id = n.id`);
 }
 
 /** The delivery failures to look at: all, those about these addresses, or those that some emails report or contradict. */

@@ -4,11 +4,11 @@ import type { Response } from 'express';
 import { z } from 'zod';
 import { asDownload } from '../../base/contentDisposition';
 import { rowsOf } from '../../base/db/rows';
-import { Downloads } from '../../base/download';
+import { Downloads, inParts } from '../../base/download';
 import { isRefusal } from '../../base/refusal';
 import type { Services } from '../../base/services';
 import { proofFor } from './linkAddress';
-import { LINK_PATH, tokenHash } from './links';
+import { tokenHash } from './links';
 
 const linkRow = z.object({ name: z.string(), size: z.number(), is_open: z.boolean() });
 const partRow = z.object({ content: z.instanceof(Buffer).nullable() });
@@ -48,8 +48,9 @@ export function documentLinks(services: Services): express.Router {
 }
 
 async function send(services: Services, downloads: Downloads, token: string, res: Response, isHead: boolean): Promise<void> {
+  const hash = tokenHash(token);
   const [link] = TOKEN.test(token)
-    ? await rowsOf(services.database.app, linkRow, sql`SELECT o.name, o.size, o.is_open FROM fulvet_open_link(${tokenHash(token)}) o`)
+    ? await rowsOf(services.database.app, linkRow, sql`SELECT o.name, o.size, o.is_open FROM fulvet_open_link(${hash}) o`)
     : [];
   if (!link) return say(res, 404, UNKNOWN);
   if (!link.is_open) return say(res, 410, ENDED);
@@ -60,7 +61,11 @@ async function send(services: Services, downloads: Downloads, token: string, res
     'Content-Length': String(link.size),
   });
   if (isHead) return void res.end();
-  const refused = await downloads.send(ANYONE, res, partsOf(services, token));
+  const refused = await downloads.send(
+    ANYONE,
+    res,
+    inParts((part) => partAt(services, hash, part)),
+  );
   if (!isRefusal(refused)) return;
   res.removeHeader('Content-Length');
   res.removeHeader('Content-Disposition');
@@ -69,13 +74,9 @@ async function send(services: Services, downloads: Downloads, token: string, res
 }
 
 /** Each part is asked for by the token, so that a link that is withdrawn in the middle gives no more. */
-async function* partsOf(services: Services, token: string): AsyncGenerator<Uint8Array> {
-  const hash = tokenHash(token);
-  for (let part = 0; ; part += 1) {
-    const [row] = await rowsOf(services.database.app, partRow, sql`SELECT fulvet_link_part(${hash}, ${part}) AS content`);
-    if (!row?.content) return;
-    yield row.content;
-  }
+async function partAt({ database }: Services, hash: string, part: number): Promise<Uint8Array | null> {
+  const [row] = await rowsOf(database.app, partRow, sql`SELECT fulvet_link_part(${hash}, ${part}) AS content`);
+  return row?.content ?? null;
 }
 
 interface Message {
@@ -99,5 +100,3 @@ function say(res: Response, status: number, { title, text }: Message): void {
         `<body style="font: 16px/1.5 system-ui, sans-serif; max-width: 34rem; margin: 12vh auto; padding: 0 1.5rem"><h1 style="font-size: 1.3rem">${title}</h1><p>${text}</p>`,
     );
 }
-
-export { LINK_PATH };

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import type { DocumentDetail, DocumentRow, DocumentVersion } from '@fulvet/contract';
 import { keptScope } from '@fulvet/contract';
-import type { Database, Tx } from '../../base/db/database';
+import type { Tx } from '../../base/db/database';
 import { json, moment, rowsOf } from '../../base/db/rows';
 
 const row = z.object({
@@ -78,21 +78,12 @@ export async function documentsOfTemplate(tx: Tx, templateId: number): Promise<D
 
 const partRow = z.object({ content: z.instanceof(Buffer) });
 
-/** The bytes of a version, part by part; nothing of the database is held in between. */
-export async function* fileOf(
-  database: Database,
-  userId: number,
-  { id, number }: { id: number; number: number },
-): AsyncGenerator<Uint8Array> {
-  for (let part = 0; ; part += 1) {
-    const [row] = await database.as(userId, (tx) =>
-      rowsOf(
-        tx,
-        partRow,
-        sql`SELECT p.content FROM document_parts p JOIN document_versions v ON v.id = p.version_id WHERE v.document_id = ${id} AND v.number = ${number} AND p.part = ${part}`,
-      ),
-    );
-    if (!row) return;
-    yield row.content;
-  }
+/** A part of the file of a version, from 0, where the acting user finds the document; null: there is none. */
+export async function partOf(tx: Tx, { id, number }: { id: number; number: number }, part: number): Promise<Uint8Array | null> {
+  const [row] = await rowsOf(
+    tx,
+    partRow,
+    sql`SELECT p.content FROM document_parts p JOIN document_versions v ON v.id = p.version_id WHERE v.document_id = ${id} AND v.number = ${number} AND p.part = ${part}`,
+  );
+  return row?.content ?? null;
 }

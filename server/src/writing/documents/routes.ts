@@ -1,10 +1,11 @@
 import { asDownload } from '../../base/contentDisposition';
+import { inParts } from '../../base/download';
 import type { Handlers } from '../../base/handler';
 import { isRefusal, notFound } from '../../base/refusal';
 import { addVersion, createDocument, saveDocument, setRemoved, setVersionWithdrawn } from './keep';
 import { setLinkAddress } from './linkAddress';
 import { addDocumentsTo, linkAddressOf, linksOf, setLinkWithdrawn } from './links';
-import { documentOf, fileOf, listDocuments } from './queries';
+import { documentOf, listDocuments, partOf } from './queries';
 
 export const documentRoutes: Pick<
   Handlers,
@@ -54,7 +55,13 @@ export const documentRoutes: Pick<
       'Content-Disposition': asDownload(version.name),
       'Cache-Control': 'private, no-store',
     });
-    return (await services.downloads.send(user, res, fileOf(services.database, user.id, params))) ?? undefined;
+    return (
+      (await services.downloads.send(
+        user,
+        res,
+        inParts((part) => services.database.as(user.id, (tx) => partOf(tx, params, part))),
+      )) ?? undefined
+    );
   },
 
   addDocuments: ({ user, params, body, services }) => addDocumentsTo(services, user, params.id, body),

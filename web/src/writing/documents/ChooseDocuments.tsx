@@ -1,4 +1,4 @@
-import type { DocumentRow } from '@fulvet/contract';
+import type { DocumentRow, Input } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button, TextInput, Trouble, Waiting } from '../../parts/basics';
@@ -12,11 +12,7 @@ import { chooseDocuments as words } from './words';
 const DAYS = [7, 30, 90, 365];
 const USUAL_DAYS = 90;
 
-export interface DocumentOrder {
-  documentIds: number[];
-  how: 'files' | 'links';
-  days: number;
-}
+export type DocumentOrder = Input<'addDocuments'>['body'];
 
 /** Documents that go along with an email, several in one step: attached, or as links. */
 export default function ChooseDocuments({ onAdd, onClose }: { onAdd: (order: DocumentOrder) => Promise<void>; onClose: () => void }) {

@@ -17,7 +17,6 @@ export default function DocumentsPage({ user }: { user: User }) {
   const [params, set] = useAddressBar();
   const [text, setText] = useState('');
   const found = useDocuments(useDeferredValue(text.trim()));
-  const chosen = params.get('document');
   const choose = (document: string): void => set({ document });
   return (
     <ListAndChosen
@@ -25,15 +24,17 @@ export default function DocumentsPage({ user }: { user: User }) {
       text={text}
       onText={setText}
       list={found.data?.documents.map(listed)}
-      chosen={chosen}
+      chosen={params.get('document')}
       onChosen={choose}
       error={found.error}
     >
-      {chosen === 'new' ? (
-        <DocumentEditor key="new" user={user} document={null} onMade={(made) => choose(String(made))} onGone={() => choose('')} />
-      ) : chosen !== null && /^\d+$/.test(chosen) ? (
-        <Chosen id={Number(chosen)} user={user} onChoose={choose} />
-      ) : null}
+      {(open) =>
+        open === 'new' ? (
+          <DocumentEditor key="new" user={user} document={null} onMade={(made) => choose(String(made))} onGone={() => choose('')} />
+        ) : (
+          <Chosen id={open} user={user} onChoose={choose} />
+        )
+      }
     </ListAndChosen>
   );
 }

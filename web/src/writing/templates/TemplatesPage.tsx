@@ -16,7 +16,6 @@ export default function TemplatesPage({ user }: { user: User }) {
   const [params, set] = useAddressBar();
   const [text, setText] = useState('');
   const found = useTemplates(useDeferredValue(text.trim()));
-  const chosen = params.get('template');
   const choose = (template: string): void => set({ template });
   return (
     <ListAndChosen
@@ -24,15 +23,17 @@ export default function TemplatesPage({ user }: { user: User }) {
       text={text}
       onText={setText}
       list={found.data?.templates.map(listed)}
-      chosen={chosen}
+      chosen={params.get('template')}
       onChosen={choose}
       error={found.error}
     >
-      {chosen === 'new' ? (
-        <TemplateEditor key="new" user={user} template={null} figures={null} onMade={(made) => choose(String(made))} />
-      ) : chosen !== null && /^\d+$/.test(chosen) ? (
-        <Chosen id={Number(chosen)} user={user} onClose={choose} />
-      ) : null}
+      {(open) =>
+        open === 'new' ? (
+          <TemplateEditor key="new" user={user} template={null} figures={null} onMade={(made) => choose(String(made))} />
+        ) : (
+          <Chosen id={open} user={user} onClose={choose} />
+        )
+      }
     </ListAndChosen>
   );
 }

@@ -32,7 +32,7 @@ export function useInsert({ content, change, flush, addDocuments, stored }: Draf
   const templates: readonly TemplateRow[] = useTemplatesFor(stored.id).data?.templates ?? [];
   const attachInForce = async (documents: FilledTemplate['documents']): Promise<void> => {
     const inForce = documents.filter(({ isInForce }) => isInForce);
-    if (inForce.length > 0) await addDocuments({ documentIds: inForce.map(({ id }) => id), how: 'files', days: 1 });
+    if (inForce.length > 0) await addDocuments({ documentIds: inForce.map(({ id }) => id), how: 'files' });
     const missing = documents.filter(({ isInForce }) => !isInForce);
     if (missing.length > 0) notice(words.notInForce(missing.map(({ title }) => title).join(', ')));
   };
