@@ -19,6 +19,7 @@ import { rulebookRoutes } from './rulebook/routes';
 import { signInRoutes } from './team/signInRoutes';
 import { teamRoutes } from './team/routes';
 import { documentRoutes } from './writing/documentRoutes';
+import { seriesRoutes } from './writing/seriesRoutes';
 import { templateRoutes } from './writing/templateRoutes';
 import { writingRoutes } from './writing/routes';
 
@@ -33,6 +34,7 @@ export const routes = {
   ...teamAddressRoutes,
   ...templateRoutes,
   ...documentRoutes,
+  ...seriesRoutes,
   ...writingRoutes,
   ...reportRoutes,
   ...decisionRoutes,

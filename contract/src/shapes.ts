@@ -19,5 +19,6 @@ export * from './writing/shapes';
 export * from './writing/keptShapes';
 export * from './writing/templateShapes';
 export * from './writing/documentShapes';
+export * from './writing/seriesShapes';
 export * from './workspace/privacyShapes';
 export * from './workspace/shapes';

@@ -1,6 +1,7 @@
 export * from './address/address';
 export * from './address/parseAddressList';
 export * from './calendar/meetings';
+export * from './calendar/workingDays';
 export * from './emails/subjectFallback';
 export * from './emails/thread';
 export * from './decision/create';
@@ -91,6 +92,7 @@ export * from './writing/answering';
 export * from './writing/sendWarnings';
 export * from './writing/sendingTrace';
 export * from './writing/mergeFields';
+export * from './writing/series';
 export * from './reports/suggestions';
 export type * from './reports/tuningFacts';
 export * from './reports/unusualRules';

@@ -18,6 +18,8 @@ import { CHECK_QUEUE, MailWorker, sendTurn, TURN_QUEUE } from './mailboxes/imap/
 import type { TurnLimits } from './mailboxes/imap/turnLimits';
 import { TURN_LIMITS } from './mailboxes/imap/turnLimits';
 import { Outbox } from './writing/outbox';
+import { forgetEndedRuns } from './writing/series/forgetEndedRuns';
+import { SeriesRunner } from './writing/series/seriesRunner';
 
 const QUEUES = ['import-mail', 'decide-all', 'decide-concerned', 'decide-pending', 'retention', 'trial'] as const;
 const MINUTE_MS = 60_000;
@@ -163,12 +165,15 @@ async function startWork(services: Services, boss: PgBoss, send: Send, role: Job
       .then((due) => (due.rowCount ? send('retention', {}) : undefined))
       .catch((error: unknown) => log.error({ err: error }, 'retention'));
     forgetEndedLinks(database.worker).catch((error: unknown) => log.error({ err: error }, 'ended links'));
+    forgetEndedRuns(database.worker).catch((error: unknown) => log.error({ err: error }, 'ended series'));
   }, HOUR_MS);
   daily.unref();
   const worker = role.worksOnMailboxes ? new MailWorker(services, boss, { ...TURN_LIMITS, ...role.turnLimits }) : null;
   worker?.start();
   const outbox = role.worksOnMailboxes ? new Outbox(services) : null;
   outbox?.start();
+  const seriesRunner = role.worksOnMailboxes ? new SeriesRunner(services) : null;
+  seriesRunner?.start();
   let isStopped = false;
   const refreshing = locked(database, READING_LOCK, 0, async () => {
     await refreshReadings(database, log, () => isStopped);
@@ -181,6 +186,7 @@ async function startWork(services: Services, boss: PgBoss, send: Send, role: Job
     clearInterval(waiting);
     await putBackWork(database.worker, [...atWork]).catch((error: unknown) => log.error({ err: error }, 'work was not put back'));
     await worker?.stop();
+    await seriesRunner?.stop();
     await outbox?.stop();
   };
 }

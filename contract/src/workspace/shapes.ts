@@ -19,6 +19,17 @@ export const writingRights = z.strictObject({
   share: writingRight.describe('Sharing templates and documents with everyone and with one’s teams.'),
 });
 
+export const automaticSending = z.strictObject({
+  holidays: z
+    .array(z.strictObject({ day: z.iso.date(), name: z.string().trim().max(80).default('') }))
+    .max(1000)
+    .describe('Days on which no one works: they count in no wait, and nothing that was set for the next working morning is sent.'),
+  perDay: z.number().int().min(1).max(2000).describe('Most emails that a mailbox sends by itself in a day.'),
+  isHeld: z.boolean().describe('Nothing is sent by itself. What was due meanwhile is shown to its member before it is sent.'),
+});
+
+export type AutomaticSending = z.infer<typeof automaticSending>;
+
 export type WritingRights = z.infer<typeof writingRights>;
 
 export const workspace = z.object({
@@ -28,6 +39,7 @@ export const workspace = z.object({
   secondFactorNeeded: z.boolean(),
   identityProvider: identityProvider.nullable(),
   writingRights,
+  automatic: automaticSending.describe('Of emails that are sent by themselves, as in a series.'),
   linkAddress: z.string().nullable().describe('With what links to documents begin; null: none are made.'),
 });
 
@@ -46,6 +58,7 @@ export const workspaceChange = z.strictObject({
   widestShare: shareLevel.optional(),
   secondFactorNeeded: z.boolean().optional(),
   writingRights: writingRights.optional(),
+  automatic: automaticSending.optional(),
   identityProvider: z
     .strictObject({
       issuer: z.url({ protocol: /^https?$/, message: 'must be an address such as https://id.quillmere.example' }),

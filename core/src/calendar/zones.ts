@@ -93,8 +93,27 @@ class DefinedZone implements Zone {
   }
 }
 
-/** A zone of the IANA database, as the platform knows it. */
-function databaseZone(name: string): Zone | null {
+/** A zone that tells both ways. */
+export interface KnownZone extends Zone {
+  /** What the clock on the wall shows. @param at milliseconds since 1970 */
+  localAt(at: number): LocalTime;
+}
+
+/** Formats are dear to make. Calendars name what they like, so that only so many are kept. */
+const MOST_KEPT = 500;
+const kept = new Map<string, KnownZone | null>();
+
+/** A zone of the IANA database, as the platform knows it; null: it knows none of that name. */
+export function databaseZone(name: string): KnownZone | null {
+  const found = kept.get(name);
+  if (found !== undefined) return found;
+  if (kept.size >= MOST_KEPT) kept.clear();
+  const made = madeZone(name);
+  kept.set(name, made);
+  return made;
+}
+
+function madeZone(name: string): KnownZone | null {
   try {
     const format = new Intl.DateTimeFormat('en-US', {
       timeZone: name.slice(0, 100),
@@ -113,7 +132,7 @@ function databaseZone(name: string): Zone | null {
     };
     const offsetOf = (at: number): number => shownAt(at) - Math.floor(at / 1000) * 1000;
     // The second look uses the offset of the first: right on both sides of a change of the clock.
-    return { offsetAt: (local) => offsetOf(local - offsetOf(local)) };
+    return { offsetAt: (local) => offsetOf(local - offsetOf(local)), localAt: (at) => at + offsetOf(at) };
   } catch {
     return null;
   }

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { randomFrom } from '../testing/random';
 import { fieldsFor, fieldsIn, fillFields } from './mergeFields';
 
 const values = new Map([
@@ -44,7 +45,7 @@ describe('a text that was written for someone', () => {
   });
 
   test('comes back as it was when its fields are filled', () => {
-    const random = mulberry(7);
+    const random = randomFrom(7);
     const words = ['Ida', 'Brandt', 'Ida Brandt', 'Harbour & Works', '.', '+', '(x)', 'Äda', ' ', ',', '<b>', '</b>'];
     for (let round = 0; round < 500; round += 1) {
       const text = Array.from({ length: 30 }, () => escaped(words[Math.floor(random() * words.length)] ?? '')).join('');
@@ -53,13 +54,3 @@ describe('a text that was written for someone', () => {
     }
   });
 });
-
-function mulberry(seed: number): () => number {
-  let state = seed;
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let t = Math.imul(state ^ (state >>> 15), 1 | state);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}

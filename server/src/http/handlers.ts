@@ -43,6 +43,7 @@ import { sampleRoutes } from '../workspace/sample/routes';
 import { workspaceRoutes } from '../workspace/routes';
 import { senderRoutes } from '../writing/senders/routes';
 import { documentRoutes } from '../writing/documents/routes';
+import { seriesRoutes } from '../writing/series/routes';
 import { templateRoutes } from '../writing/templates/routes';
 import { writingRoutes } from '../writing/routes';
 
@@ -52,6 +53,7 @@ export const handlers: Handlers = {
   ...senderRoutes,
   ...templateRoutes,
   ...documentRoutes,
+  ...seriesRoutes,
   ...writingRoutes,
   ...sharingRoutes,
   ...accountRoutes,

@@ -46,6 +46,13 @@ beforeAll(async () => {
   await owner(server.ownerUrl, `INSERT INTO outgoing (writer_id, mailbox_id, kind) VALUES ($1, $2, 'new')`, [crew.ids.rep, made.mailboxes]);
   made.templates = (await rep(routeTo('createTemplate'), { kind: 'template', name: 'Mine' })).json.id;
   made.outgoing = await call('outgoing');
+  made.series = (await rep(routeTo('createSeries'), { name: 'Mine', steps: [{ kind: 'task', waitDays: 0, text: 'Call' }] })).json.id;
+  await owner(
+    server.ownerUrl,
+    `INSERT INTO series_runs (series_id, series_name, writer_id, mailbox_id, address, zone, steps, due_at, look_at, state) VALUES ($1, 'Mine', $2, $3, 'ida@harbour.example', 'UTC', '[]', now(), now(), 'ended')`,
+    [made.series, crew.ids.rep, made.mailboxes],
+  );
+  made.runs = await call('series_runs');
   made.documents = (await rep(routeTo('createDocument'), { title: 'Mine' })).json.id;
   await owner(
     server.ownerUrl,

@@ -18,7 +18,7 @@ const KINDS: readonly RecordKind[] = ['account', 'contact', 'lead', 'deal'];
 
 /** What a member kept for others goes on under someone else's care; what they kept for themselves stays theirs. */
 async function passTexts(tx: Tx, from: number, to: number): Promise<void> {
-  for (const table of ['templates', 'documents'])
+  for (const table of ['templates', 'documents', 'series'])
     await tx.execute(sql`UPDATE ${sql.identifier(table)} SET owner_id = ${to} WHERE owner_id = ${from} AND scope <> 'own'`);
 }
 
@@ -28,7 +28,7 @@ const leaverRow = z.object({ id: z.number(), name: z.string() });
 
 /**
  * Closes the door for a member who leaves, in one transaction: sessions and tokens end, what colleagues let them read and what they were asked for ends,
- * mailboxes stop and go to someone else, and so do records, and the texts and documents that they shared. The histories stay. What they sealed stays sealed, and goes to no one.
+ * mailboxes stop and go to someone else, and so do records, and the texts, documents and series that they shared. The histories stay. What they sealed stays sealed, and goes to no one.
  */
 export async function deactivateMember(
   services: Services,
@@ -78,6 +78,10 @@ export async function deactivateMember(
         if (isRefusal(handed)) return handed;
         records += handed.ids.length;
       }
+    // Nothing is sent by itself in the name of someone who is not there.
+    await tx.execute(
+      sql`UPDATE series_runs SET state = 'stopped', why = 'left', ended_at = now() WHERE writer_id = ${memberId} AND state NOT IN ('ended', 'stopped')`,
+    );
     if (recordsTo !== null) await passTexts(tx, memberId, recordsTo);
     const to = (id: number | null): string => known.find((item) => item.id === id)?.name ?? 'no one';
     await writeDown(tx, user, {

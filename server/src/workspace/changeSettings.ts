@@ -2,7 +2,7 @@ import { workspace, workspaceSecrets } from '../base/db/schema';
 import { z } from 'zod';
 import { rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
-import type { RecordReach, User, Workspace, workspaceChange, WritingRights } from '@fulvet/contract';
+import type { AutomaticSending, RecordReach, User, Workspace, workspaceChange, WritingRights } from '@fulvet/contract';
 import { sql, eq } from 'drizzle-orm';
 import { writeDown } from '../base/audit';
 import type { Tx } from '../base/db/database';
@@ -61,6 +61,7 @@ function changedWords(before: Workspace, after: Workspace): string[] {
       ? []
       : [`a second factor is ${after.secondFactorNeeded ? 'needed' : 'not needed'}`]),
     ...rightsWords(before.writingRights, after.writingRights),
+    ...automaticWords(before.automatic, after.automatic),
     ...(JSON.stringify(before.identityProvider) === JSON.stringify(after.identityProvider)
       ? []
       : [
@@ -82,15 +83,24 @@ function rightsWords(before: WritingRights, after: WritingRights): string[] {
   });
 }
 
+function automaticWords(before: AutomaticSending, after: AutomaticSending): string[] {
+  return [
+    ...(before.isHeld === after.isHeld ? [] : [after.isHeld ? 'nothing is sent by itself' : 'series go on']),
+    ...(before.perDay === after.perDay ? [] : [`a mailbox sends at most ${after.perDay} emails a day by itself`]),
+    ...(JSON.stringify(before.holidays) === JSON.stringify(after.holidays) ? [] : [`the calendar has ${after.holidays.length} holidays`]),
+  ];
+}
+
 type Change = z.output<typeof workspaceChange>;
 
 async function storePlain(
   tx: Tx,
-  { name, recordReach, widestShare, secondFactorNeeded, writingRights }: Omit<Change, 'identityProvider'>,
+  { name, recordReach, widestShare, secondFactorNeeded, writingRights, automatic }: Omit<Change, 'identityProvider'>,
 ): Promise<void> {
   await tx.execute(sql`UPDATE workspace SET name = coalesce(${name ?? null}, name), record_reach = coalesce(${recordReach ?? null}, record_reach),
     widest_share = coalesce(${widestShare ?? null}, widest_share), second_factor_needed = coalesce(${secondFactorNeeded ?? null}::boolean, second_factor_needed),
-    writing_rights = coalesce(${writingRights ? JSON.stringify(writingRights) : null}::jsonb, writing_rights)`);
+    writing_rights = coalesce(${writingRights ? JSON.stringify(writingRights) : null}::jsonb, writing_rights),
+    automatic = coalesce(${automatic ? JSON.stringify(automatic) : null}::jsonb, automatic)`);
 }
 
 /** Changes settings of the workspace. What holds no secret can be undone. */

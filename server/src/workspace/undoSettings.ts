@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { recordReach, shareLevel, writingRights } from '@fulvet/contract';
+import { automaticSending, recordReach, shareLevel, writingRights } from '@fulvet/contract';
 import type { Undone, Workspace } from '@fulvet/contract';
 import { z } from 'zod';
 import { writeDown } from '../base/audit';
@@ -12,8 +12,9 @@ const plain = z.object({
   recordReach,
   widestShare: shareLevel,
   secondFactorNeeded: z.boolean(),
-  // Steps from before there were such rights do not have them.
+  // Steps from before there were such settings do not have them.
   writingRights: writingRights.optional(),
+  automatic: automaticSending.optional(),
 });
 const settings = z.object({ before: plain, after: plain });
 
@@ -27,12 +28,15 @@ export const undoSettings: Undoer<z.output<typeof settings>> = {
       const now = await workspaceOf(tx);
       if (isRefusal(now)) return now;
       if (
-        JSON.stringify(plainOf({ ...now, ...(after.writingRights ? {} : { writingRights: undefined }) })) !== JSON.stringify(plainOf(after))
+        JSON.stringify(
+          plainOf({ ...now, writingRights: after.writingRights && now.writingRights, automatic: after.automatic && now.automatic }),
+        ) !== JSON.stringify(plainOf(after))
       )
         return new Refusal('conflict', 'changed-since', 'Settings were changed again since. Nothing was undone.');
       await tx.execute(
         sql`UPDATE workspace SET name = ${before.name}, record_reach = ${before.recordReach}, widest_share = ${before.widestShare}, second_factor_needed = ${before.secondFactorNeeded},
-          writing_rights = coalesce(${before.writingRights ? JSON.stringify(before.writingRights) : null}::jsonb, writing_rights)`,
+          writing_rights = coalesce(${before.writingRights ? JSON.stringify(before.writingRights) : null}::jsonb, writing_rights),
+          automatic = coalesce(${before.automatic ? JSON.stringify(before.automatic) : null}::jsonb, automatic)`,
       );
       await writeDown(tx, doer, { kind: 'settings', about: 'settings are as they were before the last change' });
       return { changed: 1, kept: [] };
@@ -47,10 +51,12 @@ export const plainOf = ({
   widestShare,
   secondFactorNeeded,
   writingRights: rights,
+  automatic,
 }: z.output<typeof plain> | Workspace) => ({
   name,
   recordReach: reach,
   widestShare,
   secondFactorNeeded,
   ...(rights ? { writingRights: rights } : {}),
+  ...(automatic ? { automatic } : {}),
 });

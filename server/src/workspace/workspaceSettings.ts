@@ -15,13 +15,14 @@ const workspaceRow = z.object({
   identity_provider: json<Workspace['identityProvider']>().nullable(),
   link_address: z.string().nullable(),
   writing_rights: json<Workspace['writingRights']>(),
+  automatic: json<Workspace['automatic']>(),
 });
 
 export async function workspaceOf(tx: Tx): Promise<Workspace | Refusal> {
   const rows = await rowsOf(
     tx,
     workspaceRow,
-    sql`SELECT name, record_reach, widest_share, second_factor_needed, identity_provider, link_address, writing_rights FROM workspace`,
+    sql`SELECT name, record_reach, widest_share, second_factor_needed, identity_provider, link_address, writing_rights, automatic FROM workspace`,
   );
   const [row] = rows;
   if (!row) return notFound('workspace');
@@ -33,5 +34,6 @@ export async function workspaceOf(tx: Tx): Promise<Workspace | Refusal> {
     identityProvider: row.identity_provider,
     linkAddress: row.link_address,
     writingRights: row.writing_rights,
+    automatic: row.automatic,
   };
 }

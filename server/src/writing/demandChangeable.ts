@@ -8,7 +8,7 @@ import { Refusal } from '../base/refusal';
  */
 export function demandChangeable<T extends { isMine: boolean; revision: number }>(
   found: T,
-  what: 'template' | 'document',
+  what: 'template' | 'document' | 'series',
   revision: number | null,
 ): T | Refusal {
   if (!found.isMine)

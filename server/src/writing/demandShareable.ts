@@ -19,7 +19,7 @@ export async function demandShareable(
   tx: Tx,
   user: User,
   { scope, teamId }: { scope: Template['scope']; teamId: number | null },
-  what: 'templates' | 'documents',
+  what: 'templates' | 'documents' | 'series',
 ): Promise<Refusal | null> {
   if (scope === 'own') return null;
   if (!(await writingRightsOf(tx, user.id)).mayShare)

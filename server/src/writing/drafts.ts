@@ -26,13 +26,13 @@ const MOST_FORWARDED = 50;
 /** Few pieces: each is added to what is stored of the file. */
 const PIECE_BYTES = 4 * 1024 * 1024;
 
-const NO_MAILBOX = new Refusal(
+export const NO_MAILBOX = new Refusal(
   'conflict',
   'no-mailbox',
   'You have no mailbox to send from. Connect your mailbox first, or ask an administrator to let you use a shared one.',
 );
 
-const MAY_NOT_SEND = new Refusal(
+export const MAY_NOT_SEND = new Refusal(
   'forbidden',
   'may-not-send',
   'Your workspace does not let you send emails from here. An administrator says who may, under Workspace.',
@@ -146,6 +146,9 @@ export function discard({ database }: Parts, user: User, id: number): Promise<Re
     // Links that no one was sent are no more; those of a sent email go on.
     await tx.execute(
       sql`DELETE FROM document_links WHERE outgoing_id = (SELECT o.id FROM outgoing o WHERE o.id = ${id} AND o.state IN ('draft', 'refused'))`,
+    );
+    await tx.execute(
+      sql`UPDATE series_runs r SET look_at = now() FROM series_steps s WHERE s.run_id = r.id AND s.outgoing_id = ${id} AND s.done_at IS NULL`,
     );
     const rows = await rowsOf(
       tx,

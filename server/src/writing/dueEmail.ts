@@ -39,6 +39,8 @@ const dueRow = z.object({
   /** Its writer chose a time for it. */
   timed: z.boolean(),
   answered_by: z.string().nullable(),
+  /** The series of which it is a step. */
+  run_id: z.number().nullable(),
 });
 
 /** An email that a process has taken up, to hand it over or to put its copies in place. */
@@ -49,13 +51,16 @@ export const LEASE_SECONDS = 90;
 /** Longer than it can be taken back by this, someone chose a time. */
 const TIMED_SECONDS = 60;
 
+/** Emails of series stay where they are while everything that is sent by itself is held. */
+const NOT_HELD = sql`NOT ((SELECT (w.automatic ->> 'isHeld')::boolean FROM workspace w) AND EXISTS (SELECT FROM series_steps s WHERE s.outgoing_id = o.id AND s.done_at IS NULL))`;
+
 /** Takes up the next email that is due, whose process died, or whose copies are not in place; null: there is none. */
 export async function takeDue(db: Db, holder: string): Promise<DueEmail | null> {
   const [row] = await rowsOf(
     db,
     dueRow,
     sql`
-    WITH next AS (SELECT o.id FROM outgoing o WHERE (o.state = 'due' AND o.due_at <= now())
+    WITH next AS (SELECT o.id FROM outgoing o WHERE (o.state = 'due' AND o.due_at <= now() AND ${NOT_HELD})
         OR (o.state = 'handing over' AND o.lease_until < now()) OR (o.state = 'sent' AND o.source IS NOT NULL AND coalesce(o.lease_until < now(), true))
       ORDER BY o.due_at LIMIT 1 FOR UPDATE SKIP LOCKED),
     taken AS (UPDATE outgoing o SET state = CASE WHEN o.state = 'sent' THEN 'sent' ELSE 'handing over' END, tries = o.tries + (o.state = 'due')::int, holder = ${holder}, lease_until = now() + make_interval(secs => ${LEASE_SECONDS})
@@ -63,7 +68,8 @@ export async function takeDue(db: Db, holder: string): Promise<DueEmail | null> 
     SELECT t.id, t.writer_id, t.mailbox_id, coalesce(t.from_address, m.address) AS address, coalesce(nullif(s.name, ''), u.name) AS writer, CASE WHEN t.with_signature THEN coalesce(s.signature, '') ELSE '' END AS signature, t.state, t."to", t.cc, t.bcc, t.subject, t.html, CASE WHEN t.with_quote THEN t.quote ELSE '' END AS quote, t.filing_how, t.filing_records, t.in_reply_to, t."references" AS refs, t.message_id, t.tries, t.content_begun, t.response, t.copied, t.email_id,
       (extract(epoch FROM now() - t.due_at) / 60)::float8 AS late, t.due_at - t.changed_at > make_interval(secs => ${TIMED_SECONDS}) AS timed,
       (SELECT coalesce(nullif(p.name, ''), p.address) FROM emails a JOIN emails e ON e.conversation_id = a.conversation_id JOIN participants p ON p.email_id = e.id AND p.role = 'from'
-        WHERE a.id = t.answers_id AND e.sent_at > t.changed_at AND e.direction = 'received' AND e.mail_class = 'person' LIMIT 1) AS answered_by
+        WHERE a.id = t.answers_id AND e.sent_at > t.changed_at AND e.direction = 'received' AND e.mail_class = 'person' LIMIT 1) AS answered_by,
+      (SELECT s.run_id FROM series_steps s WHERE s.outgoing_id = t.id AND s.done_at IS NULL LIMIT 1) AS run_id
     FROM taken t JOIN mailboxes m ON m.id = t.mailbox_id JOIN users u ON u.id = t.writer_id
       LEFT JOIN senders s ON s.user_id = t.writer_id AND s.mailbox_id = t.mailbox_id AND s.address = coalesce(t.from_address, m.address)`,
   );
@@ -77,8 +83,8 @@ export async function secondsToNext(db: Db): Promise<number | null> {
   const [row] = await rowsOf(
     db,
     secondsRow,
-    sql`SELECT extract(epoch FROM min(CASE WHEN state = 'due' THEN due_at ELSE coalesce(lease_until, now()) END) - now())::float8 AS seconds
-      FROM outgoing WHERE state IN ('due', 'handing over') OR (state = 'sent' AND source IS NOT NULL)`,
+    sql`SELECT extract(epoch FROM min(CASE WHEN o.state = 'due' THEN o.due_at ELSE coalesce(o.lease_until, now()) END) - now())::float8 AS seconds
+      FROM outgoing o WHERE (o.state IN ('due', 'handing over') OR (o.state = 'sent' AND o.source IS NOT NULL)) AND (o.state <> 'due' OR ${NOT_HELD})`,
   );
   return row?.seconds ?? null;
 }

@@ -2,11 +2,11 @@ import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import { randomBytes } from 'node:crypto';
 import { hostname } from 'node:os';
-import { setTimeout as pause } from 'node:timers/promises';
 import { withoutBcc, whatTraceProves } from '@fulvet/core';
 import { announce } from '../base/live/changes';
 import { MailFailure } from '../base/network/mailFailure';
 import type { Services } from '../base/services';
+import { WokenLoop } from '../base/wokenLoop';
 import { targetOf } from '../mailboxes/connect/mailboxSecret';
 import { loadFolders, loadMailbox } from '../mailboxes/mailbox';
 import type { DueEmail } from './dueEmail';
@@ -14,19 +14,16 @@ import { LEASE_SECONDS, secondsToNext, sourceOf, takeDue } from './dueEmail';
 import { fileSent } from './fileSent';
 import { handOver } from './handOver';
 import type { HandedOver } from './handOver';
-import { sendersOf } from './senders/queries';
 import { OUTGOING_QUEUE } from './sending';
 import { findSent, keepInSentFolder } from './sentCopy';
+import { lookAtRunOf } from './series/lookAtRun';
+import { whyNotSent } from './whyNotSent';
 
-const LONGEST_PAUSE_MS = 30_000;
-const SHORTEST_PAUSE_MS = 200;
 const AT_ONCE = 4;
 /** What the server did not take is tried again after these, in seconds; then its writer is told. */
 const RETRY_SECONDS = [30, 120, 600, 1800, 3600];
 /** Later than this, in minutes, no process was there when it was due. */
 const SLEPT_MINUTES = 1;
-/** Later than this, in minutes, its writer is asked whether it is still to be sent. */
-const LATE_MINUTES = 60;
 
 /** Where the process ends in tests, as a kill would end it. */
 export type Fault = (at: 'taken' | 'content' | 'answered' | 'noted' | 'copied' | 'filed') => Promise<void> | void;
@@ -37,49 +34,33 @@ export type Fault = (at: 'taken' | 'content' | 'answered' | 'noted' | 'copied' |
  */
 export class Outbox {
   readonly holder = `${hostname()}:${process.pid}:${randomBytes(4).toString('hex')}`;
-  private stopping = false;
-  private woken = new AbortController();
-  private loops: Promise<void>[] = [];
+  private readonly loop: WokenLoop;
   private deaf: () => void = () => undefined;
 
   constructor(
     private readonly services: Services,
     private readonly fault: Fault = () => undefined,
-  ) {}
+  ) {
+    const { log, database } = services;
+    this.loop = new WokenLoop({
+      log,
+      name: 'outgoing email',
+      atOnce: AT_ONCE,
+      next: () => this.takeNext(),
+      secondsToNext: () => secondsToNext(database.worker),
+    });
+  }
 
   start(): void {
     this.deaf = this.services.changes.hear((change) => {
-      if (change.kind === 'work' && change.queue === OUTGOING_QUEUE) this.wake();
+      if (change.kind === 'work' && change.queue === OUTGOING_QUEUE) this.loop.wake();
     });
-    this.loops = Array.from({ length: AT_ONCE }, () => this.loop());
+    this.loop.start();
   }
 
   async stop(): Promise<void> {
-    this.stopping = true;
     this.deaf();
-    this.wake();
-    await Promise.all(this.loops);
-  }
-
-  private wake(): void {
-    this.woken.abort();
-    this.woken = new AbortController();
-  }
-
-  private async loop(): Promise<void> {
-    const { log, database } = this.services;
-    while (!this.stopping) {
-      const { signal } = this.woken;
-      let waitMs = LONGEST_PAUSE_MS;
-      try {
-        while (!this.stopping && (await this.takeNext()));
-        waitMs = Math.max(SHORTEST_PAUSE_MS, Math.min(LONGEST_PAUSE_MS, ((await secondsToNext(database.worker)) ?? Infinity) * 1000));
-      } catch (error) {
-        log.error({ err: error }, 'outgoing email');
-        waitMs = 1000;
-      }
-      if (!this.stopping) await pause(waitMs, undefined, { signal }).catch(() => undefined);
-    }
+    await this.loop.stop();
   }
 
   /** @returns whether there was one */
@@ -99,6 +80,7 @@ export class Outbox {
       this.services.log.error({ err: error, outgoing: email.id }, 'an outgoing email is left for later');
     } finally {
       clearInterval(alive);
+      if (email.run_id !== null) await lookAtRunOf(this.services.database.worker, email.run_id).catch(() => undefined);
       await announce(this.services.database.worker, { kind: 'progress', of: OUTGOING_QUEUE, to: [email.writer_id] }).catch(() => undefined);
     }
     return true;
@@ -126,7 +108,7 @@ export class Outbox {
 
   private async send(email: DueEmail): Promise<boolean> {
     const { database, network } = this.services;
-    const refusal = await this.whyNot(email);
+    const refusal = await whyNotSent(database.worker, email);
     if (refusal) {
       await this.note(email, refusal);
       return false;
@@ -171,21 +153,6 @@ export class Outbox {
         );
         return false;
     }
-  }
-
-  /** Everything is checked again at the moment of sending. @returns what becomes of the email where it is not to be sent */
-  private async whyNot(email: DueEmail): Promise<SQL | null> {
-    const [sender] = await sendersOf(this.services.database.worker, email.writer_id, {
-      mailboxId: email.mailbox_id,
-      fromAddress: email.address,
-    });
-    if (!sender)
-      return sql`state = 'refused', problem = ${`You may not send from ${email.address} any more, or it is not connected. Choose another address.`}`;
-    if (email.timed && email.answered_by !== null)
-      return sql`state = 'refused', problem = ${`${email.answered_by} wrote in this conversation meanwhile. Read it, then send your email again.`}`;
-    if (email.late > LATE_MINUTES && email.tries === 1)
-      return sql`state = 'refused', problem = 'It was due more than an hour ago, when it could not be sent. Send it again if it is still right.'`;
-    return null;
   }
 
   private async targetOf(email: DueEmail): Promise<Awaited<ReturnType<typeof targetOf>> | null> {

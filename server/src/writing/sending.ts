@@ -57,7 +57,7 @@ export async function send(
 const agreementRow = z.object({ agreed: z.boolean(), owner_id: z.number(), owner: z.string(), address: z.string() });
 
 /** Whoever connected a mailbox before emails were sent from here read that nothing is changed in it: they are asked once. */
-async function demandAgreement(tx: Tx, user: User, mailboxId: number, agree: boolean): Promise<Refusal | null> {
+export async function demandAgreement(tx: Tx, user: User, mailboxId: number, agree: boolean): Promise<Refusal | null> {
   const [mailbox] = await rowsOf(
     tx,
     agreementRow,

@@ -15,6 +15,7 @@ const POLICY: Workspace = {
   secondFactorNeeded: false,
   identityProvider: null,
   linkAddress: null,
+  automatic: { holidays: [], perDay: 50, isHeld: false },
   writingRights: { send: { role: 'rep', teamIds: [] }, share: { role: 'manager', teamIds: [] } },
 };
 const answers = (more: Answers = {}): Answers => ({

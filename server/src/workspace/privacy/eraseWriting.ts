@@ -2,7 +2,8 @@ import { redactor, tracesOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { containing } from '../../base/db/like';
-import { json, rowsOf } from '../../base/db/rows';
+import { idRow, json, rowsOf } from '../../base/db/rows';
+import type { StoredStep } from '../../base/db/schema';
 import type { Tx } from '../../base/db/database';
 
 interface PersonOfEmail {
@@ -47,6 +48,39 @@ export async function eraseWriting(tx: Tx, addresses: readonly string[], names: 
         state = CASE WHEN state IN ('due', 'unclear') THEN 'draft' ELSE state END, problem = 'Someone named in it was erased. Look at it again before you send it.' WHERE id = ${row.id}`);
   }
 }
+
+/** Series with them stop, and say no more with whom they were; series that name them do not. */
+export async function eraseSeries(tx: Tx, addresses: readonly string[], names: readonly string[]): Promise<void> {
+  const likes = sql.param(tracesOf({ addresses, names }).map(containing));
+  const redact = redactor({ addresses, names });
+  const runs = await rowsOf(
+    tx,
+    idRow,
+    sql`UPDATE series_runs SET address = '', name = '', problem = '', state = CASE WHEN state = 'ended' THEN 'ended' ELSE 'stopped' END, why = CASE WHEN state = 'ended' THEN why ELSE 'erased' END, ended_at = coalesce(ended_at, now())
+      WHERE concat_ws(' ', address, name, problem) ILIKE ANY(${likes}::text[]) RETURNING id`,
+  );
+  await tx.execute(
+    sql`UPDATE series_steps SET subject = '', message_id = NULL WHERE run_id = ANY(${sql.param(runs.map(({ id }) => id))}::bigint[])`,
+  );
+  // As they are kept, and as they were begun.
+  for (const [table, column] of [
+    ['series', 'name'],
+    ['series_runs', 'series_name'],
+  ] as const) {
+    const [into, name] = [sql.identifier(table), sql.identifier(column)];
+    const named = await rowsOf(
+      tx,
+      seriesRow,
+      sql`SELECT id, ${name} AS name, steps FROM ${into} WHERE concat_ws(' ', ${name}, steps::text) ILIKE ANY(${likes}::text[]) FOR UPDATE`,
+    );
+    for (const row of named) {
+      const steps = JSON.stringify(row.steps.map((step) => ({ ...step, text: redact(step.text) })));
+      await tx.execute(sql`UPDATE ${into} SET ${name} = ${redact(row.name)}, steps = ${steps}::jsonb WHERE id = ${row.id}`);
+    }
+  }
+}
+
+const seriesRow = z.object({ id: z.number(), name: z.string(), steps: json<StoredStep[]>() });
 
 const textRow = z.object({ id: z.number(), name: z.string(), subject: z.string(), html: z.string(), words: z.string() });
 

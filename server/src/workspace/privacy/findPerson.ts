@@ -181,6 +181,13 @@ export async function personExport(tx: Tx, person: Person): Promise<Record<strin
     FROM document_links l JOIN document_versions v ON v.id = l.version_id JOIN documents d ON d.id = v.document_id
     WHERE l.recipients::text ILIKE ANY(${sql.param(person.addresses.map((address) => containing(`"${address}"`)))}::text[]) ORDER BY l.id`,
   );
+  const runs = await rowsOf(
+    tx,
+    personExportParticipantRow,
+    sql`
+    SELECT jsonb_build_object('series', r.series_name, 'state', r.state, 'from', r.started_at, 'until', r.ended_at, 'step', r.at_step + 1) AS email
+    FROM series_runs r WHERE r.address = ANY(${sql.param(person.addresses)}::text[]) ORDER BY r.id`,
+  );
   return {
     format: 'fulvet-person',
     formatVersion: 1,
@@ -194,6 +201,7 @@ export async function personExport(tx: Tx, person: Person): Promise<Record<strin
     mentionedIn: mentions.map((row) => row.email),
     written: writing.map((row) => row.email),
     documentLinks: links.map((row) => row.email),
+    series: runs.map((row) => row.email),
     rules: held.rules,
   };
 }

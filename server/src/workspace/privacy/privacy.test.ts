@@ -69,6 +69,13 @@ beforeAll(async () => {
      INSERT INTO document_links (token_hash, version_id, writer_id, recipients, ends_at) SELECT 'x', id, $1, '[{"name":"Finn Vale","address":"finn@teeth.example"}]', now() + interval '1 day' FROM v`,
     [crew.ids.rep],
   );
+  await owner(
+    server.ownerUrl,
+    `WITH s AS (INSERT INTO series (owner_id, name, steps) VALUES ($1, 'For Finn Vale', '[{"kind":"task","waitDays":1,"templateId":null,"text":"Call Finn Vale"}]') RETURNING *),
+      r AS (INSERT INTO series_runs (series_id, series_name, writer_id, mailbox_id, address, name, zone, steps, due_at, look_at) SELECT s.id, s.name, $1, (SELECT id FROM mailboxes LIMIT 1), 'finn@teeth.example', 'Finn Vale', 'UTC', s.steps, now() + interval '1 day', now() + interval '1 day' FROM s RETURNING id)
+     INSERT INTO series_steps (run_id, step, subject, begun_at, done_at) SELECT id, 0, 'To Finn Vale', now(), now() FROM r`,
+    [crew.ids.rep],
+  );
 }, 60_000);
 afterAll(() => server.remove());
 

@@ -13,3 +13,4 @@ export * from './sharing';
 export * from './undo';
 export * from './writing';
 export * from './documents';
+export * from './series';

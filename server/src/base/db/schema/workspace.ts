@@ -91,6 +91,11 @@ export const workspace = pgTable(
       .$type<Record<'send' | 'share', { role: string; teamIds: number[] }>>()
       .notNull()
       .default({ send: { role: 'rep', teamIds: [] }, share: { role: 'manager', teamIds: [] } }),
+    /** What holds for emails that are sent by themselves: days on which no one works, how many a mailbox sends in a day, and whether all are held. */
+    automatic: jsonb()
+      .$type<{ holidays: { day: string; name: string }[]; perDay: number; isHeld: boolean }>()
+      .notNull()
+      .default({ holidays: [], perDay: 50, isHeld: false }),
     /** What the check of such an address asks for, and what the installation answers. */
     linkProof: jsonb().$type<{ asked: string; answer: string } | null>(),
   },
