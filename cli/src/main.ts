@@ -3,6 +3,8 @@ import { Command, CommanderError, Option } from 'commander';
 import { Client, CommandError } from './client';
 import type { DocumentToAdd } from './documentCommands';
 import { addDocument, listDocuments } from './documentCommands';
+import { addSeries, listRuns, listSeries, startSeries, stopRun } from './seriesCommands';
+import type { SeriesToStart } from './seriesCommands';
 import { exportTemplates, importTemplates } from './templateCommands';
 import type { EmailToSend } from './writingCommands';
 import { sendEmail } from './writingCommands';
@@ -138,6 +140,25 @@ function commands(client: Client): Command {
     .option('--valid-until <day>', 'its last day, as 2027-12-31')
     .option('--shared', 'everyone finds it', false)
     .action((file: string, options: DocumentToAdd) => addDocument(client, file, options));
+  const series = sub(program, 'series', 'Emails and tasks that follow each other until someone answers');
+  sub(series, 'list', 'Print them: name, steps, with how many people they go on').action(() => listSeries(client));
+  sub(series, 'add', 'Keep the one of a file; your own of that name is changed')
+    .argument('<file>', 'JSON file with a name and steps, each with a template or a task; - for standard input')
+    .option('--shared', 'everyone finds it', false)
+    .action((file: string, options: { shared: boolean }) => addSeries(client, file, options));
+  sub(series, 'start', 'Begin one with someone and print its number')
+    .argument('<name>', 'name of the series')
+    .requiredOption('--to <address>', 'their address')
+    .option('--name <name>', 'how they are called', '')
+    .option('--deal <id>', 'deal that its emails are filed under')
+    .option('--zone <zone>', 'by whose clock days are counted, as Europe/Berlin; this machine’s where left out')
+    .option('--unseen', 'send each email without showing it first', false)
+    .option('--instead', 'stop your series with them that goes on', false)
+    .action((name: string, options: SeriesToStart) => startSeries(client, name, options));
+  sub(series, 'runs', 'Print yours that go on: number, name, address, step, state').action(() => listRuns(client));
+  sub(series, 'stop', 'Send nothing more to someone')
+    .argument('<number>', 'as “fulvet series runs” prints it')
+    .action((number: string) => stopRun(client, number));
   sub(program, 'decide', 'Decide all mail again by the rulebook in force; waits for the end').action(() => decide(client));
   return program;
 }

@@ -117,6 +117,7 @@ export const routeTable = {
   attachToOutgoing: ['post', '/outgoing/{id}/files'],
   detachFromOutgoing: ['delete', '/outgoing/{id}/files/{file}'],
   previewOutgoing: ['get', '/outgoing/{id}/preview'],
+  getRecipientClock: ['get', '/outgoing/{id}/recipient-clock'],
   sendOutgoing: ['post', '/outgoing/{id}/send'],
   takeBackOutgoing: ['post', '/outgoing/{id}/take-back'],
   settleOutgoing: ['post', '/outgoing/{id}/settle'],

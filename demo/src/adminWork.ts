@@ -1,12 +1,12 @@
-import { requestOf } from '@fulvet/contract';
-import type { Answer, Called, RouteId } from '@fulvet/contract';
 import { DEAL_MARGIN, parsedRulebook } from '@fulvet/core';
 import type { ConditionInput, Rulebook, RuleStep } from '@fulvet/core';
+import { callerOf } from './callerOf';
+import type { Call } from './callerOf';
 import { demoDocuments, pdfOf } from './documents';
+import { addSeries } from './series';
 import { DEMO_TEMPLATES } from './templates';
 import { OWN_DOMAIN } from './world';
 
-type Call = <Id extends RouteId>(id: Id, ...called: Called<Id>) => Promise<Answer<Id>>;
 /** Rules as a file may give them: what is left out has its default. */
 type WrittenRule = { id: string; note: string; when: ConditionInput; then: Record<string, unknown>; appliesTo?: { teams: string[] } };
 
@@ -32,6 +32,7 @@ export async function doAdminWork(url: string, token: string, say: (line: string
   await makeTeams(call);
   await addDocuments(url, token);
   await addTemplates(call);
+  await addSeries(call);
   const lists = await makeLists(call);
   const { records } = await call('listRecords', { kind: 'account', text: 'Gullhaven' });
   await putLive(call, rulesOf(lists, records[0]?.id), 'The rules of the sales team');
@@ -67,20 +68,6 @@ async function addTemplates(call: Call): Promise<void> {
     await call('createTemplate', {
       body: { ...template, documentIds: template.folder === 'Offers' ? documents.map(({ id }) => id) : [] },
     });
-}
-
-function callerOf(url: string, token: string): Call {
-  return async (id, ...called) => {
-    const { method, path, body } = requestOf(id, ...called);
-    const response = await fetch(`${url}/api/v1${path}`, {
-      method,
-      headers: { authorization: `Bearer ${token}`, 'content-type': 'application/json' },
-      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
-    });
-    const text = await response.text();
-    if (!response.ok) throw new Error(`${method} ${path}: ${text}`);
-    return JSON.parse(text) as never;
-  };
 }
 
 /** Waits until work in the background has ended. @throws when it did not end well, or not at all */

@@ -12,6 +12,13 @@ export const DEMO_TEMPLATES: readonly TemplateContent[] = [
   },
   {
     kind: 'template',
+    name: 'Is anything unclear?',
+    folder: 'Offers',
+    scope: 'all',
+    html: '<p>Dear {{person.firstName|colleague}},</p><p>Could you look at our offer? If anything is unclear, one line is enough, and I call you.</p>',
+  },
+  {
+    kind: 'template',
     name: 'Site visit',
     folder: 'Visits',
     scope: 'all',

@@ -236,6 +236,34 @@ describe('mailboxes by the command line', () => {
     });
   });
 
+  test('series are kept by the names of their templates, begun with someone, and stopped', async () => {
+    const follow = { kind: 'template', name: 'Follow up', html: '<p>Hello</p>', subject: 'Hello' };
+    await writeFile(file('templates.json'), JSON.stringify({ templates: [follow] }));
+    await fulvet(['templates', 'import', file('templates.json')]);
+    const steps = [
+      { waitDays: 2, task: 'Read their site' },
+      { waitDays: 3, template: 'Follow up' },
+    ];
+    await writeFile(file('series.json'), JSON.stringify({ name: 'After a fair', steps }));
+    expect((await fulvet(['series', 'add', file('series.json')])).err).toContain('After a fair: 2 steps.');
+    expect((await fulvet(['series', 'add', file('series.json')])).err).toContain('After a fair: 2 steps.');
+    expect((await fulvet(['series', 'list'])).out).toBe('After a fair\t2\t0\n');
+    await writeFile(file('series.json'), JSON.stringify({ name: 'x', steps: [{ template: 'None' }] }));
+    expect(await fulvet(['series', 'add', file('series.json')])).toMatchObject({
+      code: 1,
+      err: expect.stringContaining('no template “None”'),
+    });
+    const start = ['series', 'start', 'After a fair', '--to', 'ida@harbour.example', '--zone', 'Europe/Berlin'];
+    expect(await fulvet(start)).toMatchObject({ code: 1, err: expect.stringContaining('send') });
+    const { json } = await makeToken(server, 'ada@own.example', { scopes: ['read', 'write', 'send'] });
+    const sender = { FULVET_TOKEN: json.token };
+    const { out } = await fulvet(start, '', sender);
+    expect((await fulvet(['series', 'runs'])).out).toBe(`${out.trim()}\tAfter a fair\tida@harbour.example\t1 of 2\twaiting\n`);
+    expect(await fulvet(['series', 'stop', out.trim()])).toMatchObject({ code: 0 });
+    expect((await fulvet(['series', 'runs'])).out).toBe('');
+    expect(await fulvet(['series', 'stop', 'x'])).toMatchObject({ code: 2 });
+  });
+
   test('documents are added with versions, listed, and sent along', async () => {
     await writeFile(file('Price list.pdf'), 'prices of May');
     expect((await fulvet(['documents', 'add', file('Price list.pdf'), '--topic', 'Prices'])).err).toContain('Price list: version 1.');

@@ -35,6 +35,7 @@ const SHOWN: Record<PageId, ShownPage> = {
   myMail: lazy(() => import('./histories/MyMailPage')),
   outgoing: lazy(() => import('./writing/OutgoingPage')),
   templates: lazy(() => import('./writing/templates/TemplatesPage')),
+  series: lazy(() => import('./writing/series/SeriesPage')),
   documents: lazy(() => import('./writing/documents/DocumentsPage')),
   unknownPeople: lazy(() => import('./records/UnknownPeoplePage')),
   sharing: lazy(() => import('./sharing/SharingPage')),

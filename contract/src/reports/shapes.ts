@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { id, moment, recordKind } from '../base/values';
+import { seriesRun } from '../writing/seriesShapes';
 import { reminder } from '../writing/shapes';
 
 /** What past mail says of one external domain. */
@@ -134,6 +135,7 @@ export const arrival = z.object({
       'Meetings of the next two weeks that emails of the reader invite to, the next first; of several about one, the latest change counts.',
     ),
   reminders: z.array(reminder),
+  series: z.array(seriesRun).describe('Series of the reader whose step waits for them.'),
   filedForMe: z.number().int(),
   runningImports: z.number().int(),
   undecided: z.number().int(),

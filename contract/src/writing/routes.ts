@@ -4,7 +4,17 @@ import type { RouteShape } from '../base/route';
 import { EDITORS } from '../base/route';
 import { moment } from '../base/values';
 import { senderRoutes } from './senderRoutes';
-import { outgoing, outgoingContent, outgoingPreview, outgoingRow, recipientFound, reminder, sendingState, startOutgoing } from './shapes';
+import {
+  outgoing,
+  outgoingContent,
+  outgoingPreview,
+  outgoingRow,
+  recipientClock,
+  recipientFound,
+  reminder,
+  sendingState,
+  startOutgoing,
+} from './shapes';
 
 const recordKey = z.string().regex(/^(?:contact|lead|account|deal):\d{1,15}$/, 'must be a kind and an id such as deal:7');
 
@@ -94,6 +104,15 @@ export const writingRoutes = {
     summary: 'How a draft will be filed, and what its writer may have overlooked',
     params: idParam,
     response: outgoingPreview,
+  },
+  getRecipientClock: {
+    method: 'get',
+    path: '/outgoing/{id}/recipient-clock',
+    access: EDITORS,
+    summary:
+      'By which clock the first recipient of a draft lives, as the last email that they wrote and the reader may read says; null: not known',
+    params: idParam,
+    response: z.object({ clock: recipientClock.nullable() }),
   },
   sendOutgoing: {
     method: 'post',

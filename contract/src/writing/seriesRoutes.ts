@@ -91,6 +91,7 @@ export const seriesRoutes = {
     method: 'post',
     path: '/series/{id}/start',
     access: EDITORS,
+    sends: true,
     summary: 'Begin a series with someone',
     params: idParam,
     body: startSeries,

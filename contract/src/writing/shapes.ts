@@ -137,6 +137,14 @@ export const outgoingPreview = z.object({
 
 export type OutgoingPreview = z.infer<typeof outgoingPreview>;
 
+export const recipientClock = z.object({
+  offsetMinutes: z.number().int().describe('From UTC.'),
+  at: moment.describe('When they wrote the email that says so; their clock may have changed since.'),
+  name: z.string(),
+});
+
+export type RecipientClock = z.infer<typeof recipientClock>;
+
 export const reminder = z
   .object({ id, emailId: id, subject: z.string(), to: z.array(z.string()), sentAt: moment })
   .describe('An email that the reader sent from here, and that no one answered in the days that they chose.');

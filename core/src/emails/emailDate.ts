@@ -89,6 +89,26 @@ export function readDate(text: string): number | null {
   return Number.isNaN(iso) ? null : iso;
 }
 
+/** The furthest that clocks are from UTC (Kiribati, Baker Island). */
+const FURTHEST_MINUTES = { ahead: 14 * 60, behind: -12 * 60 };
+
+/**
+ * How far the clock of whoever wrote a date is from UTC, as the date says.
+ *
+ * @returns minutes; null: it does not say, or it says UTC, as servers and web mail do wherever their writers are
+ */
+export function clockOf(dateText: string): number | null {
+  const zone = RFC_DATE.exec(
+    dateText
+      .slice(0, 200)
+      .replace(/\([^)]*\)/g, ' ')
+      .replace(/\s+/g, ' '),
+  )?.[7];
+  if (zone === undefined || zone === '-0000') return null;
+  const minutes = zoneMinutes(zone);
+  return minutes === 0 || minutes > FURTHEST_MINUTES.ahead || minutes < FURTHEST_MINUTES.behind ? null : minutes;
+}
+
 function composed(year = '', month = '', day = '', hour = '', minute = '', second = '0', zone = 'utc'): number | null {
   const monthIndex = MONTHS.indexOf(month.toLowerCase());
   let fullYear = Number(year);

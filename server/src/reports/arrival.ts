@@ -7,6 +7,7 @@ import { isUnanswered } from '../records/unanswered';
 import type { Tx } from '../base/db/database';
 import { isDamaged } from '../emails/damagedSources';
 import { dueReminders } from '../writing/reminders';
+import { runsThatWait } from '../writing/series/queries';
 import { recordBeside, recordOfEmail } from './recordOfEmail';
 import { upcomingMeetings } from './upcomingMeetings';
 
@@ -70,6 +71,7 @@ export async function arrivalOf(tx: Tx, user: User): Promise<Arrival> {
     unanswered: await unanswered(tx, user),
     meetings: await upcomingMeetings(tx, user),
     reminders: await dueReminders(tx),
+    series: await runsThatWait(tx),
   };
 }
 

@@ -4,6 +4,7 @@ import { rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
 import type { AutomaticSending, RecordReach, User, Workspace, workspaceChange, WritingRights } from '@fulvet/contract';
 import { sql, eq } from 'drizzle-orm';
+import { isDeepStrictEqual } from 'node:util';
 import { writeDown } from '../base/audit';
 import type { Tx } from '../base/db/database';
 import { PROVIDER_SECRET } from '../base/secrets/sealedFor';
@@ -87,7 +88,7 @@ function automaticWords(before: AutomaticSending, after: AutomaticSending): stri
   return [
     ...(before.isHeld === after.isHeld ? [] : [after.isHeld ? 'nothing is sent by itself' : 'series go on']),
     ...(before.perDay === after.perDay ? [] : [`a mailbox sends at most ${after.perDay} emails a day by itself`]),
-    ...(JSON.stringify(before.holidays) === JSON.stringify(after.holidays) ? [] : [`the calendar has ${after.holidays.length} holidays`]),
+    ...(isDeepStrictEqual(before.holidays, after.holidays) ? [] : [`the calendar has ${after.holidays.length} holidays`]),
   ];
 }
 
@@ -122,7 +123,7 @@ export function changeSettings(
     const words = changedWords(before, after);
     if (words.length > 0) await writeDown(tx, user, { kind: 'settings', about: words.join('; ') });
     const payload = { before: plainOf(before), after: plainOf(after) };
-    const isSame = JSON.stringify(payload.before) === JSON.stringify(payload.after);
+    const isSame = isDeepStrictEqual(payload.before, payload.after);
     const undo = isSame ? null : await noteStep(tx, user.id, undoSettings, { summary: `Settings: ${words.join('; ')}`, payload });
     return { ...after, undo };
   });

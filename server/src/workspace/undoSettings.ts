@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { automaticSending, recordReach, shareLevel, writingRights } from '@fulvet/contract';
 import type { Undone, Workspace } from '@fulvet/contract';
+import { isDeepStrictEqual } from 'node:util';
 import { z } from 'zod';
 import { writeDown } from '../base/audit';
 import { Refusal, isRefusal } from '../base/refusal';
@@ -27,11 +28,9 @@ export const undoSettings: Undoer<z.output<typeof settings>> = {
     return database.as(doer.id, async (tx): Promise<Undone | Refusal> => {
       const now = await workspaceOf(tx);
       if (isRefusal(now)) return now;
-      if (
-        JSON.stringify(
-          plainOf({ ...now, writingRights: after.writingRights && now.writingRights, automatic: after.automatic && now.automatic }),
-        ) !== JSON.stringify(plainOf(after))
-      )
+      // What the step does not know of may have changed since.
+      const asStep = { ...now, writingRights: after.writingRights && now.writingRights, automatic: after.automatic && now.automatic };
+      if (!isDeepStrictEqual(plainOf(asStep), plainOf(after)))
         return new Refusal('conflict', 'changed-since', 'Settings were changed again since. Nothing was undone.');
       await tx.execute(
         sql`UPDATE workspace SET name = ${before.name}, record_reach = ${before.recordReach}, widest_share = ${before.widestShare}, second_factor_needed = ${before.secondFactorNeeded},

@@ -1,8 +1,9 @@
 import type { Handlers } from '../base/handler';
-import { notFound } from '../base/refusal';
+import { isRefusal, notFound } from '../base/refusal';
 import { attach, detach, discard, save, start } from './drafts';
 import { findRecipients } from './findRecipients';
 import { preview } from './preview';
+import { recipientClock } from './recipientClock';
 import { listOutgoing, outgoingOf } from './queries';
 import { dueReminders, endReminder } from './reminders';
 import { send, settle, takeBack } from './sending';
@@ -18,6 +19,7 @@ export const writingRoutes: Pick<
   | 'attachToOutgoing'
   | 'detachFromOutgoing'
   | 'previewOutgoing'
+  | 'getRecipientClock'
   | 'sendOutgoing'
   | 'takeBackOutgoing'
   | 'settleOutgoing'
@@ -47,6 +49,11 @@ export const writingRoutes: Pick<
   detachFromOutgoing: ({ user, params, services }) => detach(services, user, params.id, params.file),
 
   previewOutgoing: ({ user, params, services }) => preview(services, user, params.id),
+
+  getRecipientClock: async ({ user, params, services }) => {
+    const clock = await recipientClock(services, user, params.id);
+    return isRefusal(clock) ? clock : { clock };
+  },
 
   sendOutgoing: ({ user, params, body, services }) => send(services, user, params.id, body),
 

@@ -22,6 +22,8 @@ export function useSession() {
 
 export const useLine = () => useQuery({ ...asked('getLine'), refetchInterval: () => unlessTold(30_000) });
 
+export const useWorkspace = () => useQuery(asked('getWorkspace'));
+
 export const useArrival = () => useQuery(asked('getArrival'));
 
 export const useMailboxes = () => useQuery(asked('listMailboxes'));

@@ -35,6 +35,7 @@ export const PAGES = {
   myMail: { path: '/my-mail', title: 'My mail', group: 'work', roles: MEMBERS },
   outgoing: { path: '/outgoing', title: 'Outgoing', group: 'work', roles: MEMBERS },
   templates: { path: '/templates', title: 'Templates', group: 'work', roles: MEMBERS },
+  series: { path: '/series', title: 'Series', group: 'work', roles: MEMBERS },
   documents: { path: '/documents', title: 'Documents', group: 'work', roles: MEMBERS },
   unknownPeople: { path: '/unknown-people', title: 'Unknown people', group: 'work', roles: MEMBERS },
   sharing: { path: '/sharing', title: 'Sharing', group: 'work', roles: ALL },

@@ -15,6 +15,7 @@ import { History } from './History';
 import { useHistoryFilter } from './HistoryFilters';
 import { InsightsPanel } from './InsightsPanel';
 import { RecordReminders } from '../writing/RecordReminders';
+import { RecordSeries, StartSeriesButton } from '../writing/series/RecordSeries';
 import { WriteButton } from '../writing/WriteButtons';
 import { RecordChanges } from '../records/RecordChanges';
 import { RecordFields, useEditRecord } from '../records/RecordFields';
@@ -45,6 +46,7 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
   const { data } = record;
   const editable = user.role !== 'viewer';
   const source = { kind, id };
+  const [person] = addressesOf(data);
   const within = kind === 'account' ? data.related.filter((item) => item.label !== 'Subsidiaries').flatMap((item) => item.records) : [];
   return (
     <div className="px-4 pt-4 pb-16 sm:px-6">
@@ -55,12 +57,18 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
       </nav>
       <div className="flex flex-wrap items-start justify-between gap-x-4">
         <Name record={data} editable={editable} />
-        {editable && <WriteButton record={{ kind, id }} to={addressesOf(data)} />}
+        {editable && (
+          <div className="flex flex-wrap gap-1.5">
+            <WriteButton record={{ kind, id }} to={addressesOf(data)} />
+            {person && <StartSeriesButton to={person} />}
+          </div>
+        )}
       </div>
       <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_17rem]">
         <History source={source} editable={editable} within={within.map((item) => ({ key: `${item.kind}:${item.id}`, name: item.name }))} />
         <Aside>
           <Together>
+            {editable && person && <RecordSeries user={user} to={person} />}
             {editable && <RecordReminders kind={kind} id={id} />}
             <InsightsPanel source={source} onPerson={(person) => setFilter({ person })} />
             <div className="mt-3">

@@ -2,16 +2,17 @@ import type { RetentionKind, RetentionRule, Workspace, WorkspaceChange } from '@
 import { useQuery } from '@tanstack/react-query';
 import { asked } from '../api/asked';
 import { useEffect, useState } from 'react';
-import { useRetention, useWorkspace } from './queries';
+import { useRetention } from './queries';
 import { useSharing } from '../sharing/useSharing';
 import { call } from '../api/call';
-import { useRefreshAll } from '../api/queries';
+import { useRefreshAll, useWorkspace } from '../api/queries';
 import { Button, Page, TextInput, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { Form, FormEnd, TextField } from '../parts/form/Form';
 import { useBodyForm } from '../parts/form/useBodyForm';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
+import { AutomaticSending } from './AutomaticSending';
 import { LinkAddress } from './LinkAddress';
 import { Person } from './Person';
 import { common } from '../parts/words';
@@ -33,6 +34,7 @@ export default function WorkspacePage() {
         </div>
         <div className="space-y-8">
           <Retention />
+          <AutomaticSending workspace={workspace.data} />
           <LinkAddress key={workspace.data.linkAddress ?? ''} workspace={workspace.data} />
           <Person />
         </div>

@@ -3,8 +3,6 @@ import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/react-qu
 import { asked, answerKey } from '../api/asked';
 import { call } from '../api/call';
 
-export const useWorkspace = () => useQuery(asked('getWorkspace'));
-
 export const useRetention = () => useQuery(asked('getRetention'));
 
 export const useErasures = () => useQuery(asked('listErasures'));

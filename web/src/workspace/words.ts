@@ -173,3 +173,21 @@ export const writingRights = {
   anyTeam: 'any team',
   saved: 'Saved. It applies from now on, to emails that are due, too.',
 } as const;
+
+export const automaticSending = {
+  title: 'Sending by itself',
+  what: 'For series: emails that members do not send one by one.',
+  goesOn: 'Series go on.',
+  isHeld: 'Nothing is sent by itself.',
+  hold: 'Hold everything',
+  goOn: 'Let series go on',
+  heldNow: 'Nothing is sent by itself from now on. What is due meanwhile is shown to its member first.',
+  saved: 'Saved. It applies from now on.',
+  perDay: 'Emails a day',
+  perDayHint: 'So many at most from each mailbox; the others wait for the next working day.',
+  notANumber: 'Enter a number from 1 to 2000.',
+  holidays: 'Holidays',
+  holidaysHint: 'One a line, such as 2026-12-25 Christmas Day. They count as no working day.',
+  wrongLine: (line: string) => `“${line}” does not begin with a day such as 2026-12-25.`,
+  save: 'Save',
+} as const;

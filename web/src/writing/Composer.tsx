@@ -1,13 +1,11 @@
 import type { Outgoing, Sender } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { format } from 'date-fns';
 import { lazy, Suspense, useState } from 'react';
 import { answersOf } from '../api/asked';
 import { call } from '../api/call';
 import { ApiFailure } from '../api/client';
 import { useRefreshAll } from '../api/queries';
 import { Button, Trouble, Waiting } from '../parts/basics';
-import { DatePicker } from '../parts/DatePicker';
 import { exactMoment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
 import { Option, Select } from '../parts/Select';
@@ -15,7 +13,8 @@ import { FilingMargin } from './FilingMargin';
 import { KeptTexts } from './KeptTexts';
 import { Quote, Signature } from './Quote';
 import { useOutgoing, useSenders } from './queries';
-import { nextWorkingMorning } from './nextWorkingMorning';
+import { SendBar } from './SendBar';
+import type { Send } from './SendBar';
 import { Recipients } from './Recipients';
 import { useInsert } from './templates/useInsert';
 import { useDraft } from './useDraft';
@@ -23,7 +22,6 @@ import type { Draft } from './useDraft';
 import { composer as words } from './words';
 
 const TextEditor = lazy(() => import('./TextEditor'));
-const clock = new Intl.DateTimeFormat(undefined, { hour: '2-digit', minute: '2-digit' });
 
 interface Props {
   id: number;
@@ -157,16 +155,13 @@ function Loaded({ first, onGone, onBack }: { first: Outgoing } & Omit<Props, 'id
 const placeOf = ({ mailboxId, address, isAlias }: Sender) => ({ mailboxId, fromAddress: isAlias ? address : null });
 const keyOf = ({ mailboxId, fromAddress }: ReturnType<typeof placeOf>): string => `${mailboxId} ${fromAddress ?? ''}`;
 
-interface Send {
-  now: (at?: string) => void;
+interface Sending extends Send {
   /** Sends it after all, and agrees to what it was held for; null: it was held for nothing of that kind. */
   agree: (() => void) | null;
-  discard: () => void;
-  pending: boolean;
   error: Error | null;
 }
 
-function useSend(draft: Draft, onGone: () => void, onBack: (id: number) => void): Send {
+function useSend(draft: Draft, onGone: () => void, onBack: (id: number) => void): Sending {
   const client = useQueryClient();
   const refresh = useRefreshAll();
   const notice = useNotice();
@@ -209,55 +204,4 @@ function useSend(draft: Draft, onGone: () => void, onBack: (id: number) => void)
     pending: sending.isPending || discarding.isPending,
     error: sending.error ?? discarding.error,
   };
-}
-
-function SendBar({ draft, send }: { draft: Draft; send: Send }) {
-  const [isLater, setIsLater] = useState(false);
-  const [day, setDay] = useState('');
-  const [time, setTime] = useState('08:00');
-  const at = new Date(`${day}T${time}`);
-  const isAhead = at.getTime() > Date.now();
-  return (
-    <div className="flex flex-wrap items-center gap-2 border-t border-line pt-2">
-      {isLater ? (
-        <>
-          <DatePicker label={words.day} empty={words.day} fit="words" value={day} onValue={setDay} />
-          <input
-            type="time"
-            aria-label={words.time}
-            className="min-h-8 rounded border border-line bg-raised px-2"
-            value={time}
-            onChange={(event) => setTime(event.target.value)}
-          />
-          <Button kind="main" disabled={!isAhead || send.pending} onClick={() => send.now(at.toISOString())}>
-            {words.sendAt}
-          </Button>
-          <Button
-            kind="quiet"
-            onClick={() => {
-              const morning = nextWorkingMorning(new Date());
-              setDay(format(morning, 'yyyy-MM-dd'));
-              setTime(format(morning, 'HH:mm'));
-            }}
-          >
-            {words.nextWorkingMorning}
-          </Button>
-          {day !== '' && !isAhead && <span className="text-sm text-brick">{words.chooseALaterTime}</span>}
-        </>
-      ) : (
-        <>
-          <Button kind="main" disabled={send.pending} onClick={() => send.now()}>
-            {words.sendEmail}
-          </Button>
-          <Button onClick={() => setIsLater(true)}>{words.sendLater}</Button>
-        </>
-      )}
-      <Button kind="quiet" disabled={send.pending} onClick={send.discard}>
-        {words.discardDraft}
-      </Button>
-      <span className="ml-auto text-sm text-muted" role="status">
-        {draft.error ? words.notSaved : draft.isSaved ? draft.savedAt && words.saved(clock.format(draft.savedAt)) : words.saving}
-      </span>
-    </div>
-  );
 }

@@ -14,7 +14,7 @@ import { common } from '../parts/words';
 import { openDraft } from './openDrafts';
 import { useOutgoingList } from './queries';
 import { WriteButton } from './WriteButtons';
-import { composer, outgoingPage as words, sendingStates } from './words';
+import { composer, outgoingPage as words, sendBar, sendingStates } from './words';
 
 const dueTime = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 const NEEDS: ReadonlySet<OutgoingRow['state']> = new Set(['unclear', 'refused', 'bounced']);
@@ -135,7 +135,7 @@ function Acts({ email, user }: { email: OutgoingRow; user: User }) {
       {emailId !== null && <Button onClick={() => decision.open(emailId)}>{words.showEmail}</Button>}
       {(state === 'draft' || state === 'refused' || state === 'sent' || state === 'bounced') && (
         <Button kind="quiet" disabled={act.isPending} onClick={() => act.mutate(() => call('discardOutgoing', { id }))}>
-          {state === 'draft' ? composer.discardDraft : words.removeFromList}
+          {state === 'draft' ? sendBar.discardDraft : words.removeFromList}
         </Button>
       )}
     </span>

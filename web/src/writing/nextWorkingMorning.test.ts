@@ -9,6 +9,8 @@ test('the next working morning is today’s where it is still to come, and never
   expect(nextWorkingMorning(at('2026-12-04T09:00:00'))).toEqual(at('2026-12-07T08:00:00'));
   expect(nextWorkingMorning(at('2026-12-05T06:00:00'))).toEqual(at('2026-12-07T08:00:00'));
   expect(nextWorkingMorning(at('2026-12-31T23:59:00'))).toEqual(at('2027-01-01T08:00:00'));
+  const holidays = new Set(['2026-12-25', '2026-12-28']);
+  expect(nextWorkingMorning(at('2026-12-24T09:00:00'), holidays)).toEqual(at('2026-12-29T08:00:00'));
 });
 
 test('over four years it is a weekday at eight, the earliest one still to come', () => {

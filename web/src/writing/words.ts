@@ -13,6 +13,15 @@ export const composer = {
   addCcAndBcc: 'Cc, Bcc',
   subject: 'Subject',
   text: 'Text',
+  sentInSeconds: 'Your email is sent in 10 seconds.',
+  sentAt: (when: string) => `Your email will be sent ${when}.`,
+  takeBack: 'Take back',
+  takenBack: 'Your email is a draft again.',
+  discarded: 'The draft is discarded.',
+  openingTheDraft: 'Opening the draft',
+} as const;
+
+export const sendBar = {
   sendEmail: 'Send email',
   sendLater: 'Send later …',
   sendAt: 'Send at this time',
@@ -22,14 +31,12 @@ export const composer = {
   saving: 'Saving …',
   saved: (time: string) => `Draft saved ${time}`,
   notSaved: 'Not saved',
-  sentInSeconds: 'Your email is sent in 10 seconds.',
-  sentAt: (when: string) => `Your email will be sent ${when}.`,
-  takeBack: 'Take back',
-  takenBack: 'Your email is a draft again.',
-  discarded: 'The draft is discarded.',
-  openingTheDraft: 'Opening the draft',
   nextWorkingMorning: 'Next working morning',
   chooseALaterTime: 'Choose a time that is still to come.',
+  byWhoseClock: 'By whose clock',
+  myClock: 'Your time',
+  theirClock: (clock: string) => `Their time (${clock})`,
+  asTheirEmailSays: 'By the clock of {name} in their email of {when}',
 } as const;
 
 export const tray = {

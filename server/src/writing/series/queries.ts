@@ -134,3 +134,8 @@ export const listRuns = (
     sql`${address === undefined ? sql`true` : sql`r.address = ${address.toLowerCase()}`} AND ${seriesId === undefined ? sql`true` : sql`r.series_id = ${seriesId}`} AND ${open === 'true' ? OPEN : sql`true`}`,
     limit,
   );
+
+const MOST_SHOWN = 8;
+
+/** Series of the acting user whose step waits for them. */
+export const runsThatWait = (tx: Tx): Promise<SeriesRun[]> => runsWhere(tx, sql`r.state IN ('to look at', 'to do')`, MOST_SHOWN);

@@ -25,7 +25,7 @@ interface Options<T, V extends FieldValues> {
 /** A form that is sent; what is wrong stands beside the field that it is about, whether it is found before or by the server. */
 export function useSentForm<T, V extends FieldValues>({ values, send, onDone, faults }: Options<T, V>): SentForm<V> {
   const resolver: Resolver<V> = async (given) => {
-    const found = faults ? byField(await faults(given), values) : {};
+    const found = faults ? byField(await faults(given), given) : {};
     const errors: FieldErrors<V> = {};
     for (const [name, message] of Object.entries(found)) set(errors, name, { type: 'contract', message });
     return Object.keys(found).length > 0 ? { values: {}, errors } : { values: given, errors: {} };
@@ -36,12 +36,12 @@ export function useSentForm<T, V extends FieldValues>({ values, send, onDone, fa
     onSuccess: async (answer, given) => {
       await onDone(answer, given);
     },
-    onError: (error) => {
-      for (const [name, message] of Object.entries(faultsBeside(error, values)))
+    onError: (error, given) => {
+      for (const [name, message] of Object.entries(faultsBeside(error, given)))
         fields.setError(name as Path<V>, { type: 'server', message }, { shouldFocus: true });
     },
   });
-  const isBeside = Object.keys(faultsBeside(request.error, values)).length > 0;
+  const isBeside = Object.keys(faultsBeside(request.error, request.variables ?? values)).length > 0;
   return {
     fields,
     send: () => void fields.handleSubmit((given) => request.mutate(given))(),

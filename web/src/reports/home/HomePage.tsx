@@ -19,6 +19,7 @@ import { homePage as words } from './words';
 // What few readers see, and most not today, is not part of the first load.
 const NewFilings = lazy(() => import('./NewFilings'));
 const Reminders = lazy(() => import('./Reminders'));
+const SeriesSteps = lazy(() => import('./SeriesSteps'));
 const UpcomingMeetings = lazy(() => import('./UpcomingMeetings'));
 const TroubledMailboxes = lazy(() => import('./TroubledMailboxes'));
 
@@ -46,6 +47,7 @@ export default function HomePage({ user }: { user: User }) {
           </div>
           <div className="min-w-0 space-y-7">
             {data.meetings.length > 0 && <UpcomingMeetings meetings={data.meetings} />}
+            {data.series.length > 0 && <SeriesSteps runs={data.series} user={user} />}
             <Unanswered items={data.unanswered} />
             {data.reminders.length > 0 && <Reminders items={data.reminders} />}
             {user.role === 'admin' && trouble > 0 && <TroubledMailboxes />}
