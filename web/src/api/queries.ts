@@ -6,8 +6,6 @@ import { unlessTold, whileRunning } from './listening';
 import { setCsrf } from './client';
 import { call } from './call';
 
-const RUNNING = new Set(['open', 'queued', 'running']);
-
 export function useSession() {
   return useQuery({
     queryKey: answerKey('getSession'),
@@ -77,43 +75,6 @@ export function useRecords(kind: RecordKind, filter: RecordFilter) {
 
 export const useRecord = (kind: RecordKind, id: number) => useQuery(asked('getRecord', { kind, id }));
 
-/** A history: of a record as `contact 3`, or of a domain as `domain harbour.example`. */
-export interface HistorySource {
-  kind: RecordKind | 'domain';
-  id: number | string;
-}
-
-/** The key of what is asked of a record or of a domain. */
-const ofSource = (
-  ofRecord: 'getHistory' | 'getInsights',
-  ofDomain: 'getDomainHistory' | 'getDomainInsights',
-  { kind, id }: HistorySource,
-  filter: Record<string, string> = {},
-): readonly unknown[] =>
-  kind === 'domain' ? [ofDomain, { domain: String(id), ...filter }] : [ofRecord, { kind, id: Number(id), ...filter }];
-
-export function useHistory(source: HistorySource, filter: Record<string, string>) {
-  return useInfiniteQuery({
-    queryKey: ofSource('getHistory', 'getDomainHistory', source, filter),
-    queryFn: ({ pageParam, signal }) =>
-      source.kind === 'domain'
-        ? call('getDomainHistory', { domain: String(source.id), ...filter, after: pageParam }, signal)
-        : call('getHistory', { kind: source.kind, id: Number(source.id), ...filter, after: pageParam }, signal),
-    initialPageParam: '',
-    getNextPageParam: (page) => page.next,
-    placeholderData: keepPreviousData,
-  });
-}
-
-export const useInsights = (source: HistorySource) =>
-  useQuery({
-    queryKey: ofSource('getInsights', 'getDomainInsights', source),
-    queryFn: ({ signal }) =>
-      source.kind === 'domain'
-        ? call('getDomainInsights', { domain: String(source.id) }, signal)
-        : call('getInsights', { kind: source.kind, id: Number(source.id) }, signal),
-  });
-
 export const useRecordSetup = () =>
   useQuery({
     ...asked('getRecordSetup'),
@@ -130,28 +91,6 @@ export const useSearch = (text: string) =>
   useQuery({
     ...asked('search', { text }),
     enabled: text.trim().length > 1,
-    placeholderData: keepPreviousData,
-  });
-
-export const useImports = (enabled = true) =>
-  useQuery({
-    ...asked('listImports'),
-    refetchInterval: (query) =>
-      query.state.data?.imports.some((run) => RUNNING.has(run.state) && run.state !== 'open') ? whileRunning(500) : false,
-    enabled,
-  });
-
-export const useImport = (id: number | null) =>
-  useQuery({
-    ...asked('getImport', { id: id ?? 0 }),
-    enabled: id !== null,
-    refetchInterval: (query) => (query.state.data && !RUNNING.has(query.state.data.state) ? false : whileRunning(500)),
-  });
-
-export const useImportItems = (id: number, filter: { result?: string; problems?: string }, live: boolean) =>
-  useQuery({
-    ...asked('listImportItems', { id, ...filter, limit: 500 }),
-    refetchInterval: () => live && whileRunning(2000),
     placeholderData: keepPreviousData,
   });
 

@@ -28,7 +28,7 @@ const OF_WORK: Readonly<Record<string, ReturnType<typeof answersOf>>> = {
   trial: answersOf('listTrials', 'getTrial'),
   'past run': answersOf('listDecideRuns'),
   outgoing: answersOf('listOutgoing', 'getOutgoing'),
-  series: answersOf('listSeries', 'listSeriesRuns', 'getArrival', 'listOutgoing', 'getOutgoing'),
+  series: answersOf('listSeriesRuns', 'getArrival', 'listOutgoing'),
 };
 
 /**

@@ -2,8 +2,8 @@ import type { HistoryConversation, HistoryEmail, Person } from '@fulvet/contract
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
-import type { HistorySource } from '../api/queries';
-import { useHistory } from '../api/queries';
+import type { HistorySource } from './queries';
+import { useHistory } from './queries';
 import { Attachments } from '../emails/Attachments';
 import { besideMeetings, Meetings } from '../emails/Meetings';
 import { BodyText } from '../emails/BodyText';

@@ -1,7 +1,7 @@
 import type { Insights } from '@fulvet/contract';
 import { Link } from 'react-router';
-import type { HistorySource } from '../api/queries';
-import { useInsights } from '../api/queries';
+import type { HistorySource } from './queries';
+import { useInsights } from './queries';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Trouble } from '../parts/basics';
 import { spanText } from '../parts/spanText';

@@ -1,6 +1,6 @@
 import type { ImportRun } from '@fulvet/contract';
 import { Link } from 'react-router';
-import { useImports } from '../api/queries';
+import { useImports } from './queries';
 import { Progress } from '../parts/basics';
 import { Moment } from '../parts/Moment';
 import { count } from '../parts/numbers';

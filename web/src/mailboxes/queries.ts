@@ -1,5 +1,5 @@
 import type { MailboxDetail } from '@fulvet/contract';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answersOf, asked, askedFor, answerKey } from '../api/asked';
 import { unlessTold, whileRunning } from '../api/listening';
 
@@ -52,3 +52,27 @@ export function useTakeMailbox(): (mailbox: MailboxDetail) => void {
     void client.invalidateQueries(answersOf('listMailboxes', 'getLine', 'listMailboxEvents'));
   };
 }
+
+const RUNNING = new Set(['open', 'queued', 'running']);
+
+export const useImports = (enabled = true) =>
+  useQuery({
+    ...asked('listImports'),
+    refetchInterval: (query) =>
+      query.state.data?.imports.some((run) => RUNNING.has(run.state) && run.state !== 'open') ? whileRunning(500) : false,
+    enabled,
+  });
+
+export const useImport = (id: number | null) =>
+  useQuery({
+    ...asked('getImport', { id: id ?? 0 }),
+    enabled: id !== null,
+    refetchInterval: (query) => (query.state.data && !RUNNING.has(query.state.data.state) ? false : whileRunning(500)),
+  });
+
+export const useImportItems = (id: number, filter: { result?: string; problems?: string }, live: boolean) =>
+  useQuery({
+    ...asked('listImportItems', { id, ...filter, limit: 500 }),
+    refetchInterval: () => live && whileRunning(2000),
+    placeholderData: keepPreviousData,
+  });
