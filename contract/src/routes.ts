@@ -19,6 +19,7 @@ import { rulebookRoutes } from './rulebook/routes';
 import { signInRoutes } from './team/signInRoutes';
 import { teamRoutes } from './team/routes';
 import { documentRoutes } from './writing/documentRoutes';
+import { bulkRoutes } from './writing/bulkRoutes';
 import { seriesRoutes } from './writing/seriesRoutes';
 import { templateRoutes } from './writing/templateRoutes';
 import { writingRoutes } from './writing/routes';
@@ -35,6 +36,7 @@ export const routes = {
   ...templateRoutes,
   ...documentRoutes,
   ...seriesRoutes,
+  ...bulkRoutes,
   ...writingRoutes,
   ...reportRoutes,
   ...decisionRoutes,

@@ -20,5 +20,6 @@ export * from './writing/keptShapes';
 export * from './writing/templateShapes';
 export * from './writing/documentShapes';
 export * from './writing/seriesShapes';
+export * from './writing/bulkShapes';
 export * from './workspace/privacyShapes';
 export * from './workspace/shapes';

@@ -45,7 +45,7 @@ export * from './emails/headers';
 export * from './emails/htmlToText';
 export * from './emails/contentDigest';
 export * from './emails/identity';
-export { withoutBcc } from './emails/withoutFields';
+export { withoutBcc, withoutListFields } from './emails/withoutFields';
 export * from './emails/mailClass';
 export * from './emails/messageIds';
 export * from './emails/companyAuthor';

@@ -10,6 +10,8 @@ export interface OutsideMail {
   subject: string;
   messageId: string;
   references: string;
+  /** Where it says that its reader unsubscribes, and how (RFC 2369, 8058). */
+  unsubscribe: { where: string; post: string };
   text: string;
   at: number;
   answered: boolean;
@@ -128,6 +130,7 @@ export class Delivery {
       subject: fieldOf(raw, 'subject'),
       messageId: fieldOf(raw, 'message-id'),
       references: fieldOf(raw, 'references'),
+      unsubscribe: { where: fieldOf(raw, 'list-unsubscribe'), post: fieldOf(raw, 'list-unsubscribe-post') },
       text: textPartOf(raw).toString('utf8').slice(0, 4000),
       at: Date.now(),
       answered: false,

@@ -50,7 +50,7 @@ CREATE TABLE "series_steps" (
 	CONSTRAINT "series_steps_once" PRIMARY KEY("run_id","step")
 );
 --> statement-breakpoint
-ALTER TABLE "workspace" ADD COLUMN "automatic" jsonb DEFAULT '{"holidays":[],"perDay":50,"isHeld":false}'::jsonb NOT NULL;--> statement-breakpoint
+ALTER TABLE "workspace" ADD COLUMN "automatic" jsonb DEFAULT '{"holidays":[],"perDay":50,"pauseSeconds":15,"isHeld":false}'::jsonb NOT NULL;--> statement-breakpoint
 ALTER TABLE "series" ADD CONSTRAINT "series_owner_id_users_id_fk" FOREIGN KEY ("owner_id") REFERENCES "public"."users"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "series" ADD CONSTRAINT "series_team_id_teams_id_fk" FOREIGN KEY ("team_id") REFERENCES "public"."teams"("id") ON DELETE set null ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "series_runs" ADD CONSTRAINT "series_runs_series_id_series_id_fk" FOREIGN KEY ("series_id") REFERENCES "public"."series"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint

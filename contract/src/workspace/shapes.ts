@@ -17,6 +17,7 @@ const writingRight = z.strictObject({
 export const writingRights = z.strictObject({
   send: writingRight.describe('Sending emails from here.'),
   share: writingRight.describe('Sharing templates and documents with everyone and with one’s teams.'),
+  bulk: writingRight.default({ role: 'manager', teamIds: [] }).describe('Sending an email to many people at once.'),
 });
 
 export const automaticSending = z.strictObject({
@@ -25,6 +26,13 @@ export const automaticSending = z.strictObject({
     .max(1000)
     .describe('Days on which no one works: they count in no wait, and nothing that was set for the next working morning is sent.'),
   perDay: z.number().int().min(1).max(2000).describe('Most emails that a mailbox sends by itself in a day.'),
+  pauseSeconds: z
+    .number()
+    .int()
+    .min(0)
+    .max(3600)
+    .default(15)
+    .describe('A mailbox rests so long between two emails that it sends by itself: providers take few at once.'),
   isHeld: z.boolean().describe('Nothing is sent by itself. What was due meanwhile is shown to its member before it is sent.'),
 });
 

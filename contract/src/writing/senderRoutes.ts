@@ -17,6 +17,7 @@ export const senderRoutes = {
     response: senders.extend({
       maySend: z.boolean().describe('The workspace lets the reader send emails from here.'),
       mayShare: z.boolean().describe('It lets them share texts and documents.'),
+      mayBulk: z.boolean().describe('It lets them send an email to many people at once.'),
     }),
   },
   saveSender: {

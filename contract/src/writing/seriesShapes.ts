@@ -70,6 +70,7 @@ export const stopReason = z.enum([
   'kept out',
   'erased',
   'other series',
+  'unsubscribed',
   'by hand',
   'left',
   'no text',
@@ -77,7 +78,7 @@ export const stopReason = z.enum([
 
 export const seriesRun = z.object({
   id,
-  seriesId: id,
+  seriesId: id.nullable().describe('Null: an email to many.'),
   name: z.string().describe('Of the series, as it was called when it began.'),
   to: z.object({ name: z.string(), address: z.string() }),
   state: runState,

@@ -20,6 +20,11 @@ const PEOPLE = new Set([
  */
 export const withoutBcc = (raw: Uint8Array): Uint8Array => withoutFields(raw, BLIND);
 
+const LIST = new Set(['list-unsubscribe', 'list-unsubscribe-post']);
+
+/** A raw message of ours without the fields that make a list of it: its writer keeps it as an email to one person. */
+export const withoutListFields = (raw: Uint8Array): Uint8Array => withoutFields(raw, LIST);
+
 /** The message without the fields of people and routes, byte for byte otherwise: for a MIME library that is asked for the body alone. */
 export function withoutPeopleFields(raw: Uint8Array): Uint8Array {
   // Here a MIME library finds no header at all.

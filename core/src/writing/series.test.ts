@@ -22,6 +22,7 @@ const run = (more: Partial<RunSituation> = {}): RunSituation => ({
   absentAt: null,
   isHeld: false,
   leftToday: 5,
+  restsUntil: 0,
   ...more,
 });
 const turn = (more: Partial<RunSituation>, now = START): ReturnType<typeof turnOf> => turnOf(run(more), now, days);
@@ -40,6 +41,11 @@ describe('a series with someone', () => {
     expect(turn({ leftToday: 0 })).toEqual({ does: 'wait', dueAt: START + DAY, because: 'limit' });
     expect(turn({ absentAt: START - HOUR })).toEqual({ does: 'wait', dueAt: Date.parse('2026-12-08T08:00:00Z'), because: 'absent' });
     expect(turn({ absentAt: START - 9 * DAY })).toEqual({ does: 'begin', asks: false });
+  });
+
+  test('rests between two emails of a mailbox, and is not late by that', () => {
+    expect(turn({ restsUntil: START + 9000 })).toEqual({ does: 'wait', dueAt: START + 9000, because: 'pace' });
+    expect(turn({ restsUntil: START })).toEqual({ does: 'begin', asks: false });
   });
 
   test('goes on after its email was sent, ends after the last, and stops where it came back', () => {
@@ -121,6 +127,7 @@ describe('a thousand random series', () => {
         absentAt: absentAt <= now && absentAt > (done.at(-1)?.at ?? begun) ? absentAt : null,
         isHeld: random() < 0.05,
         leftToday: 1 - sentToday,
+        restsUntil: (sent.at(-1)?.at ?? 0) + 60_000,
       };
       const action =
         finishes && situation.stop === null ? stepDone(situation, now, { zone, holidays }) : turnOf(situation, now, { zone, holidays });

@@ -11,6 +11,7 @@ export const STOP_REASONS = [
   'kept out',
   'erased',
   'other series',
+  'unsubscribed',
   'by hand',
   'left',
   'no text',
@@ -46,6 +47,8 @@ export interface RunSituation {
   isHeld: boolean;
   /** How many more emails the mailbox may send by itself today. */
   leftToday: number;
+  /** Until then the mailbox rests between two emails; milliseconds since 1970. */
+  restsUntil: number;
 }
 
 /** What is to be done with a series with someone. */
@@ -56,7 +59,7 @@ export type RunTurn =
   /** The step is done: the next one is due then. */
   | { does: 'go on'; dueAt: number }
   /** It is not yet time. */
-  | { does: 'wait'; dueAt: number; because: 'absent' | 'limit' }
+  | { does: 'wait'; dueAt: number; because: 'absent' | 'limit' | 'pace' }
   /** The email of the step is to be begun; with `asks` its writer looks at it first. */
   | { does: 'begin'; asks: boolean }
   | { does: 'prepare' }
@@ -119,5 +122,6 @@ function ofWaiting(run: RunSituation, now: number, days: WorkingDays): RunTurn {
   if (absentUntil > now) return { does: 'wait', dueAt: absentUntil, because: 'absent' };
   if (step.kind === 'task') return { does: 'say', state: 'to do' };
   if (run.leftToday <= 0) return { does: 'wait', dueAt: afterWorkingDays(now, 1, days), because: 'limit' };
+  if (run.restsUntil > now) return { does: 'wait', dueAt: run.restsUntil, because: 'pace' };
   return { does: 'begin', asks: run.asks || now - run.dueAt > LATE_MS };
 }

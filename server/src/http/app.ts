@@ -22,6 +22,8 @@ import { handlers } from './handlers';
 import { healthRoutes } from './health';
 import type { Call } from '../base/handler';
 import { LINK_PATH } from '../writing/documents/links';
+import { UNSUBSCRIBE_PATH } from '../writing/bulk/unsubscribeLink';
+import { unsubscribePage } from '../writing/bulk/unsubscribePage';
 import { documentLinks } from '../writing/documents/openLink';
 import { writeEmergencyReading } from '../sharing/emergencyReading';
 
@@ -50,6 +52,7 @@ export function createApp(services: Services, options: AppOptions): express.Expr
   app.use(securityHeaders(options.behindTls));
   app.use(healthRoutes(services));
   app.use(LINK_PATH, documentLinks(services));
+  app.use(UNSUBSCRIBE_PATH, unsubscribePage(services));
   const api = express.Router();
   // Answers, not files (whose bytes may be fetched in parts) and not the stream of changes (which must not be held back).
   api.use(compression({ filter: (_req, res) => String(res.getHeader('Content-Type')).startsWith('application/json') }));

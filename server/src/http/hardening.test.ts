@@ -53,6 +53,8 @@ beforeAll(async () => {
     [made.series, crew.ids.rep, made.mailboxes],
   );
   made.runs = await call('series_runs');
+  await owner(server.ownerUrl, `INSERT INTO bulk_sends (writer_id, name, total, left_out) VALUES ($1, 'Mine', 1, '{}')`, [crew.ids.rep]);
+  made.bulk = await call('bulk_sends');
   made.documents = (await rep(routeTo('createDocument'), { title: 'Mine' })).json.id;
   await owner(
     server.ownerUrl,

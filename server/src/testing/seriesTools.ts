@@ -5,6 +5,13 @@ import { owner } from './testServer';
 import { good } from './documentTools';
 import { crew, rep, stage } from './writingStage';
 
+/** Emails that are sent by themselves, as an administrator sets it; in tests a mailbox does not rest between two. */
+export const setAutomatic = (more: object = {}): Promise<Answer> =>
+  stage.server.call(routeTo('putWorkspace'), {
+    token: crew.tokens.admin,
+    body: { automatic: { holidays: [], perDay: 500, pauseSeconds: 0, isHeld: false, ...more } },
+  });
+
 // Series, as members keep and begin them: for the tests of series.
 
 export type Step = { kind: 'email' | 'task'; waitDays: number; templateId?: number; text?: string };

@@ -73,14 +73,19 @@ function changedWords(before: Workspace, after: Workspace): string[] {
   ];
 }
 
+const RIGHTS = {
+  send: 'emails are sent',
+  share: 'texts and documents are shared',
+  bulk: 'emails to many are sent',
+} as const;
 const ROLES = { rep: 'everyone but viewers', manager: 'managers and administrators', admin: 'administrators' } as const;
 
 function rightsWords(before: WritingRights, after: WritingRights): string[] {
-  return (['send', 'share'] as const).flatMap((right) => {
+  return (['send', 'share', 'bulk'] as const).flatMap((right) => {
     const { role, teamIds } = after[right];
     if (JSON.stringify(before[right]) === JSON.stringify(after[right])) return [];
     const teams = role === 'admin' || teamIds.length === 0 ? '' : `, outside administration only in ${teamIds.length} chosen teams`;
-    return [`${right === 'send' ? 'emails are sent' : 'texts and documents are shared'} by ${ROLES[role]}${teams}`];
+    return [`${RIGHTS[right]} by ${ROLES[role]}${teams}`];
   });
 }
 

@@ -15,6 +15,8 @@ export interface MailToCompose {
   references: readonly string[];
   at: Date;
   files: readonly { name: string; type: string; content: Buffer }[];
+  /** Where its recipient unsubscribes at once (RFC 2369, 8058); null: it went to no list. */
+  unsubscribe?: string | null;
 }
 
 /**
@@ -33,6 +35,9 @@ export function composeMail(mail: MailToCompose): Promise<Buffer> {
     ...(mail.inReplyTo === null ? {} : { inReplyTo: `<${mail.inReplyTo}>` }),
     references: mail.references.map((reference) => `<${reference}>`),
     date: mail.at,
+    ...(mail.unsubscribe
+      ? { headers: { 'List-Unsubscribe': `<${mail.unsubscribe}>`, 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' } }
+      : {}),
     text: textOf(mail.html),
     html: `<!DOCTYPE html><html><body>${mail.html}</body></html>`,
     attachments: mail.files.map(({ name, type, content }) => ({ filename: name, contentType: type, content })),

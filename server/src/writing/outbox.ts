@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import { randomBytes } from 'node:crypto';
 import { hostname } from 'node:os';
-import { withoutBcc, whatTraceProves } from '@fulvet/core';
+import { withoutBcc, withoutListFields, whatTraceProves } from '@fulvet/core';
 import { announce } from '../base/live/changes';
 import { MailFailure } from '../base/network/mailFailure';
 import type { Services } from '../base/services';
@@ -184,7 +184,7 @@ export class Outbox {
 
   private async putCopies(email: DueEmail): Promise<void> {
     const { database } = this.services;
-    const source = await sourceOf(database.worker, email, this.holder);
+    const source = Buffer.from(withoutListFields(await sourceOf(database.worker, email, this.holder)));
     const sentFolder = (await loadFolders(database.worker, email.mailbox_id)).find(({ role }) => role === 'sent')?.path ?? 'Sent';
     // On the record at once; the copy in the mailbox follows.
     if (email.email_id === null) await fileSent(this.services, email, source, sentFolder);
@@ -197,7 +197,9 @@ export class Outbox {
       await tx.execute(
         sql`INSERT INTO template_uses (template_id, email_id) SELECT template_id, email_id FROM outgoing WHERE id = ${email.id} AND template_id IS NOT NULL AND email_id IS NOT NULL ON CONFLICT DO NOTHING`,
       );
-      await tx.execute(sql`UPDATE outgoing SET copied = true, source = NULL, html = '', quote = '' WHERE id = ${email.id}`);
+      await tx.execute(
+        sql`UPDATE outgoing SET copied = true, source = NULL, html = '', quote = '', unsubscribe = NULL WHERE id = ${email.id}`,
+      );
       await tx.execute(sql`DELETE FROM outgoing_files WHERE outgoing_id = ${email.id}`);
     });
   }

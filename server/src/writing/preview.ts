@@ -117,7 +117,7 @@ function sentenceOf(
 const addressRow = z.object({ address: z.string() });
 
 /** Addresses from which an email of the acting user came back. */
-async function cameBack(tx: Tx, recipients: readonly Recipient[]): Promise<Set<string>> {
+export async function cameBack(tx: Tx, recipients: readonly Recipient[]): Promise<Set<string>> {
   const rows = await rowsOf(
     tx,
     addressRow,
@@ -143,7 +143,8 @@ const mailboxRow = z.object({
   owner_id: z.number(),
 });
 
-async function situationOf(
+/** What an email would be decided by, and what is known of its recipients. @param draft `id` 0: one that is not stored */
+export async function situationOf(
   tx: Tx,
   services: Services,
   user: User,

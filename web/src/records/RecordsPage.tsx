@@ -17,6 +17,7 @@ import { RecordTable } from './RecordTable';
 import { RecordViews } from './RecordViews';
 import { Option, Select } from '../parts/Select';
 import { common } from '../parts/words';
+import { WriteToThese } from '../writing/bulk/WriteToThese';
 import { recordsPage as texts } from './words';
 
 const FILTERS = ['text', 'origin', 'open', 'stage', 'owner', 'unanswered', 'quiet', 'own'] as const;
@@ -69,6 +70,7 @@ export default function RecordsPage({ user }: { user: User }) {
           </div>
         )}
         <RecordViews kind={kind} />
+        {editable && (kind === 'contact' || kind === 'lead') && <WriteToThese kind={kind} filter={filter} />}
         {editable && <Button onClick={() => setCreating(true)}>{texts.new}</Button>}
         {editable && (
           <More kind={kind} user={user} filter={filter} sort={search.get('sort') ?? 'name'} descending={search.get('descending') ?? 'no'} />

@@ -13,4 +13,4 @@ export const SENDER: Sender = {
 };
 
 /** What a member may do who may write and share. */
-export const MAY_WRITE = { maySend: true, mayShare: true };
+export const MAY_WRITE = { maySend: true, mayShare: true, mayBulk: true };

@@ -13,8 +13,10 @@ export function AutomaticSending({ workspace: { automatic } }: { workspace: Work
     ({ isHeld }) => (isHeld ? words.heldNow : words.saved),
   );
   const [perDay, setPerDay] = useState(String(automatic.perDay));
+  const [pause, setPause] = useState(String(automatic.pauseSeconds));
   const [holidays, setHolidays] = useState(holidayLines(automatic.holidays));
   const read = readHolidays(holidays);
+  const isSeconds = /^\d{1,4}$/.test(pause.trim()) && Number(pause) <= 3600;
   const isNumber = /^[1-9]\d{0,3}$/.test(perDay.trim());
   return (
     <section aria-label={words.title}>
@@ -30,12 +32,18 @@ export function AutomaticSending({ workspace: { automatic } }: { workspace: Work
         className="space-y-3"
         onSubmit={(event) => {
           event.preventDefault();
-          if (isNumber && read.wrong === null) save.mutate({ ...automatic, perDay: Number(perDay), holidays: read.holidays });
+          if (isNumber && isSeconds && read.wrong === null)
+            save.mutate({ ...automatic, perDay: Number(perDay), pauseSeconds: Number(pause), holidays: read.holidays });
         }}
       >
-        <Field label={words.perDay} error={isNumber ? undefined : words.notANumber} hint={words.perDayHint}>
-          <TextInput inputMode="numeric" className="w-24!" value={perDay} onChange={(event) => setPerDay(event.target.value)} />
-        </Field>
+        <div className="grid gap-3 sm:grid-cols-2">
+          <Field label={words.perDay} error={isNumber ? undefined : words.notANumber} hint={words.perDayHint}>
+            <TextInput inputMode="numeric" className="w-24!" value={perDay} onChange={(event) => setPerDay(event.target.value)} />
+          </Field>
+          <Field label={words.pause} error={isSeconds ? undefined : words.notSeconds} hint={words.pauseHint}>
+            <TextInput inputMode="numeric" className="w-24!" value={pause} onChange={(event) => setPause(event.target.value)} />
+          </Field>
+        </div>
         <Field label={words.holidays} error={read.wrong === null ? undefined : words.wrongLine(read.wrong)} hint={words.holidaysHint}>
           <textarea
             rows={5}
@@ -45,7 +53,7 @@ export function AutomaticSending({ workspace: { automatic } }: { workspace: Work
           />
         </Field>
         <Trouble error={save.error} />
-        <Button type="submit" disabled={save.isPending || !isNumber || read.wrong !== null}>
+        <Button type="submit" disabled={save.isPending || !isNumber || !isSeconds || read.wrong !== null}>
           {words.save}
         </Button>
       </form>

@@ -29,6 +29,12 @@ export function WritingRights({ workspace }: { workspace: Workspace }) {
       <div className="space-y-2">
         <Right sentence={words.emailsAreSentBy} label={words.whoSends} right={rights.send} onChange={(part) => change('send', part)} />
         <Right sentence={words.textsAreSharedBy} label={words.whoShares} right={rights.share} onChange={(part) => change('share', part)} />
+        <Right
+          sentence={words.emailsToManyAreSentBy}
+          label={words.whoSendsToMany}
+          right={rights.bulk}
+          onChange={(part) => change('bulk', part)}
+        />
       </div>
       <Trouble error={save.error} />
     </section>

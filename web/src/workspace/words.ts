@@ -160,6 +160,8 @@ export const writingRights = {
   title: 'Writing email',
   emailsAreSentBy: 'Emails are sent from here by {who}.',
   textsAreSharedBy: 'Templates and documents are shared by {who}.',
+  emailsToManyAreSentBy: 'Emails to many at once are sent by {who}.',
+  whoSendsToMany: 'Who writes to many at once',
   whoSends: 'Who sends emails',
   whoShares: 'Who shares templates and documents',
   everyMember: 'every member',
@@ -176,7 +178,7 @@ export const writingRights = {
 
 export const automaticSending = {
   title: 'Sending by itself',
-  what: 'For series: emails that members do not send one by one.',
+  what: 'For series, and for emails to many: what members do not send one by one.',
   goesOn: 'Series go on.',
   isHeld: 'Nothing is sent by itself.',
   hold: 'Hold everything',
@@ -184,6 +186,9 @@ export const automaticSending = {
   heldNow: 'Nothing is sent by itself from now on. What is due meanwhile is shown to its member first.',
   saved: 'Saved. It applies from now on.',
   perDay: 'Emails a day',
+  pause: 'Seconds between two',
+  pauseHint: 'A mailbox rests so long after each; providers take few at once.',
+  notSeconds: 'Enter a number from 0 to 3600.',
   perDayHint: 'So many at most from each mailbox; the others wait for the next working day.',
   notANumber: 'Enter a number from 1 to 2000.',
   holidays: 'Holidays',

@@ -15,8 +15,8 @@ const POLICY: Workspace = {
   secondFactorNeeded: false,
   identityProvider: null,
   linkAddress: null,
-  automatic: { holidays: [], perDay: 50, isHeld: false },
-  writingRights: { send: { role: 'rep', teamIds: [] }, share: { role: 'manager', teamIds: [] } },
+  automatic: { holidays: [], perDay: 50, pauseSeconds: 15, isHeld: false },
+  writingRights: { send: { role: 'rep', teamIds: [] }, share: { role: 'manager', teamIds: [] }, bulk: { role: 'manager', teamIds: [] } },
 };
 const answers = (more: Answers = {}): Answers => ({
   ...workspace(),
@@ -43,13 +43,31 @@ describe('what holds for the workspace', () => {
     await page.user.click(rights.getByRole('button', { name: /Who sends emails/ }));
     await page.user.click(await screen.findByRole('option', { name: /^managers and administrators/ }));
     await screen.findByText(/to emails that are due, too/);
-    const share = { role: 'manager', teamIds: [] };
-    expect(page.calls('putWorkspace')[0]?.body).toEqual({ writingRights: { send: { role: 'manager', teamIds: [] }, share } });
+    const managers = { role: 'manager', teamIds: [] };
+    const others = { share: managers, bulk: managers };
+    expect(page.calls('putWorkspace')[0]?.body).toEqual({ writingRights: { send: managers, ...others } });
     await page.user.click(rights.getAllByText('Only in certain teams')[0] as HTMLElement);
     await page.user.click(rights.getAllByRole('checkbox', { name: 'Harbours' })[0] as HTMLElement);
     await waitFor(() =>
-      expect(page.calls('putWorkspace')[1]?.body).toEqual({ writingRights: { send: { role: 'rep', teamIds: [4] }, share } }),
+      expect(page.calls('putWorkspace')[1]?.body).toEqual({ writingRights: { send: { role: 'rep', teamIds: [4] }, ...others } }),
     );
+  });
+
+  test('what is sent by itself is held by one button; holidays are lines, each with its day', async () => {
+    const page = openPage('/workspace', answers());
+    const sending = within(await part('Sending by itself'));
+    await page.user.click(sending.getByRole('button', { name: 'Hold everything' }));
+    await screen.findByText(/Nothing is sent by itself from now on/);
+    expect(page.calls('putWorkspace')[0]?.body).toEqual({ automatic: { ...POLICY.automatic, isHeld: true } });
+    const holidays = sending.getByRole('textbox', { name: /^Holidays/ });
+    await page.user.type(holidays, 'Christmas');
+    await screen.findByText('“Christmas” does not begin with a day such as 2026-12-25.');
+    expect((sending.getByRole('button', { name: 'Save' }) as HTMLButtonElement).disabled).toBe(true);
+    await page.user.clear(holidays);
+    await page.user.type(holidays, '2026-12-25 Christmas Day');
+    await page.user.click(sending.getByRole('button', { name: 'Save' }));
+    await waitFor(() => expect(page.calls('putWorkspace')).toHaveLength(2));
+    expect(page.calls('putWorkspace')[1]?.body).toMatchObject({ automatic: { holidays: [{ day: '2026-12-25', name: 'Christmas Day' }] } });
   });
 
   test('links begin with an address that leads here; one that does not can be kept unchecked', async () => {

@@ -11,6 +11,7 @@ import type { Column } from '../parts/table/useColumns';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { useNarrow } from '../parts/useNarrow';
 import { common } from '../parts/words';
+import { BulkSends } from './bulk/BulkSends';
 import { openDraft } from './openDrafts';
 import { useOutgoingList } from './queries';
 import { WriteButton } from './WriteButtons';
@@ -28,6 +29,7 @@ export default function OutgoingPage({ user }: { user: User }) {
   return (
     <Page wide title={words.outgoing} purpose={words.emailsThatYouWrite} aside={<WriteButton record={null} to={[]} />}>
       <Trouble error={list.error} />
+      <BulkSends />
       {list.data && emails.length === 0 && <Empty title={words.noEmailYet}>{words.writeOneFromARecord}</Empty>}
       {needing > 0 && (
         <p className="mb-2 font-medium text-ochre" role="status">

@@ -62,6 +62,9 @@ export async function eraseSeries(tx: Tx, addresses: readonly string[], names: r
   await tx.execute(
     sql`UPDATE series_steps SET subject = '', message_id = NULL WHERE run_id = ANY(${sql.param(runs.map(({ id }) => id))}::bigint[])`,
   );
+  const gone = sql.param(addresses);
+  await tx.execute(sql`DELETE FROM unsubscribes WHERE address = ANY(${gone}::text[])`);
+  await tx.execute(sql`DELETE FROM unsubscribe_links WHERE address = ANY(${gone}::text[])`);
   // As they are kept, and as they were begun.
   for (const [table, column] of [
     ['series', 'name'],

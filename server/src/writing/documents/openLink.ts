@@ -5,6 +5,8 @@ import { z } from 'zod';
 import { asDownload } from '../../base/contentDisposition';
 import { rowsOf } from '../../base/db/rows';
 import { Downloads, inParts } from '../../base/download';
+import { openToAnyone, say } from '../../base/plainPage';
+import type { PlainPage } from '../../base/plainPage';
 import { isRefusal } from '../../base/refusal';
 import type { Services } from '../../base/services';
 import { proofFor } from './linkAddress';
@@ -25,15 +27,7 @@ const ANYONE = { id: 0 };
 export function documentLinks(services: Services): express.Router {
   const router = express.Router();
   const downloads = new Downloads({ atOnce: MOST_AT_ONCE });
-  router.use((_req, res, next) => {
-    res.set({
-      'Cache-Control': 'private, no-store',
-      'Referrer-Policy': 'no-referrer',
-      'X-Robots-Tag': 'noindex, nofollow',
-      'Content-Security-Policy': "default-src 'none'; style-src 'unsafe-inline'; sandbox",
-    });
-    next();
-  });
+  router.use(openToAnyone());
   router.get('/proof/:asked', (req, res, next) => {
     proofFor(services, req.params.asked).then(
       (answer) => void (answer === null ? say(res, 404, UNKNOWN) : res.type('text/plain').send(answer)),
@@ -79,24 +73,9 @@ async function partAt({ database }: Services, hash: string, part: number): Promi
   return row?.content ?? null;
 }
 
-interface Message {
-  title: string;
-  text: string;
-}
-
-const UNKNOWN: Message = {
+const UNKNOWN: PlainPage = {
   title: 'There is no such link',
   text: 'Check that the whole address was copied, or ask the sender for a new link.',
 };
-const ENDED: Message = { title: 'This link has ended', text: 'Ask the sender of the email for a new link.' };
-const BUSY: Message = { title: 'Too many downloads at once', text: 'Try again in a few seconds.' };
-
-function say(res: Response, status: number, { title, text }: Message): void {
-  res
-    .status(status)
-    .type('html')
-    .send(
-      `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${title}</title>` +
-        `<body style="font: 16px/1.5 system-ui, sans-serif; max-width: 34rem; margin: 12vh auto; padding: 0 1.5rem"><h1 style="font-size: 1.3rem">${title}</h1><p>${text}</p>`,
-    );
-}
+const ENDED: PlainPage = { title: 'This link has ended', text: 'Ask the sender of the email for a new link.' };
+const BUSY: PlainPage = { title: 'Too many downloads at once', text: 'Try again in a few seconds.' };

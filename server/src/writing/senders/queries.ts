@@ -15,16 +15,16 @@ const senderRow = z.object({
   codeSentAt: moment.nullable(),
 });
 
-const rightsRow = z.object({ maySend: z.boolean(), mayShare: z.boolean() });
+const rightsRow = z.object({ maySend: z.boolean(), mayShare: z.boolean(), mayBulk: z.boolean() });
 
 /** What the workspace lets a member do. */
 export async function writingRightsOf(tx: Tx, userId: number): Promise<z.infer<typeof rightsRow>> {
   const [row] = await rowsOf(
     tx,
     rightsRow,
-    sql`SELECT fulvet_may_write(${userId}, 'send') AS "maySend", fulvet_may_write(${userId}, 'share') AS "mayShare"`,
+    sql`SELECT fulvet_may_write(${userId}, 'send') AS "maySend", fulvet_may_write(${userId}, 'share') AS "mayShare", fulvet_may_write(${userId}, 'bulk') AS "mayBulk"`,
   );
-  return row ?? { maySend: false, mayShare: false };
+  return row ?? { maySend: false, mayShare: false, mayBulk: false };
 }
 
 /**

@@ -19,6 +19,7 @@ const dueRow = z.object({
   address: z.string(),
   name: z.string(),
   deal_id: z.number().nullable(),
+  bulk_id: z.number().nullable(),
   zone: z.string(),
   asks: z.boolean(),
   steps: json<StoredStep[]>(),
@@ -44,7 +45,7 @@ export async function takeRun(db: Db): Promise<DueRun | null> {
     sql`
     WITH next AS (SELECT r.id FROM series_runs r WHERE r.state NOT IN ('ended', 'stopped') AND r.look_at <= now() ORDER BY r.look_at LIMIT 1 FOR UPDATE SKIP LOCKED)
     UPDATE series_runs r SET look_at = now() + make_interval(secs => ${LEASE_SECONDS}) FROM next WHERE r.id = next.id
-    RETURNING r.id, r.writer_id, r.mailbox_id, r.from_address, r.address, r.name, r.deal_id, r.zone, r.asks, r.steps, r.at_step, r.state, r.due_at, r.started_at`,
+    RETURNING r.id, r.writer_id, r.mailbox_id, r.from_address, r.address, r.name, r.deal_id, r.bulk_id, r.zone, r.asks, r.steps, r.at_step, r.state, r.due_at, r.started_at`,
   );
   return row ?? null;
 }
@@ -75,6 +76,7 @@ const factsRow = z.object({
   subject: z.string().nullable(),
   absent_at: instant.nullable(),
   sent_today: z.number(),
+  last_begun_at: instant.nullable(),
   automatic: json<AutomaticSending>(),
 });
 
@@ -100,6 +102,7 @@ export async function factsOf(db: Db, run: DueRun, now: number): Promise<RunFact
           UNION ALL SELECT p.email_id FROM participants p WHERE p.address = r.address AND p.role = 'from')
         AND e.arrived_at > coalesce((SELECT max(d.done_at) FROM series_steps d WHERE d.run_id = r.id), r.started_at) - ${SLOW_CLOCK}) AS absent_at,
       (SELECT count(*)::int FROM series_steps d JOIN series_runs x ON x.id = d.run_id WHERE x.mailbox_id = r.mailbox_id AND d.begun_at >= ${new Date(startOfDay(now, run.zone))} AND (d.outgoing_id IS NOT NULL OR d.message_id IS NOT NULL)) AS sent_today,
+      (SELECT max(d.begun_at) FROM series_steps d JOIN series_runs x ON x.id = d.run_id WHERE x.mailbox_id = r.mailbox_id AND (d.outgoing_id IS NOT NULL OR d.message_id IS NOT NULL)) AS last_begun_at,
       (SELECT w.automatic FROM workspace w) AS automatic
     FROM series_runs r LEFT JOIN series_steps s ON s.run_id = r.id AND s.step = r.at_step AND s.done_at IS NULL LEFT JOIN outgoing o ON o.id = s.outgoing_id WHERE r.id = ${run.id}`,
   );
@@ -116,6 +119,7 @@ export async function factsOf(db: Db, run: DueRun, now: number): Promise<RunFact
       stop: stop?.why ?? null,
       absentAt: row.absent_at,
       isHeld: row.automatic.isHeld,
+      restsUntil: (row.last_begun_at ?? 0) + row.automatic.pauseSeconds * 1000,
       leftToday: row.automatic.perDay - row.sent_today,
     },
     days: { zone: run.zone, holidays: new Set(row.automatic.holidays.map(({ day }) => day)) },

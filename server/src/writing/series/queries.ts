@@ -65,7 +65,7 @@ export async function seriesOf(tx: Tx, id: number): Promise<SeriesDetail | null>
 
 const runShape = z.object({
   id: z.number(),
-  series_id: z.number(),
+  series_id: z.number().nullable(),
   series_name: z.string(),
   address: z.string(),
   name: z.string(),

@@ -64,6 +64,7 @@ test('processes that die anywhere send each step once, in its turn, and nothing 
   const below = (most: number): number => Math.floor(random() * most);
   const PEOPLE = 8;
   const STEPS = 3;
+  await sql(`UPDATE workspace SET automatic = automatic || '{"pauseSeconds":0,"perDay":500}'`);
   const templates: number[] = [];
   for (let step = 0; step < STEPS; step += 1)
     templates.push(

@@ -16,6 +16,7 @@ export type SeriesFault = (at: 'taken' | 'begun' | 'written' | 'noted') => Promi
 const WAITS = {
   absent: 'They are away: an absence note came. The next step waits.',
   limit: 'The mailbox has sent as many emails by itself today as the workspace lets it. The next step waits for the next working day.',
+  pace: '',
 } as const;
 
 /** Goes on with series, as one of any number of processes. Each step is begun once; what a process that died was at is taken over. */
@@ -76,7 +77,8 @@ export class SeriesRunner {
       case 'begin':
         await beginEmail(this.services, run, now);
         await this.fault('begun');
-        return this.prepare(run, turn.asks);
+        // Of an email to many no one looks at each; what is late goes on in its turn.
+        return this.prepare(run, turn.asks && run.bulk_id === null);
       case 'prepare':
         return this.prepare(run, run.asks);
       case 'go on':

@@ -1,14 +1,17 @@
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { user as userShape } from '@fulvet/contract';
-import type { Outgoing, User } from '@fulvet/contract';
+import type { Outgoing, RecordKind, User } from '@fulvet/contract';
+import type { Tx } from '../../base/db/database';
 import { idRow, rowsOf } from '../../base/db/rows';
 import { isRefusal, Refusal } from '../../base/refusal';
 import type { Services } from '../../base/services';
+import { makeUnsubscribeLink, unsubscribeLine } from '../bulk/unsubscribeLink';
 import { addDocumentsTo } from '../documents/links';
 import { preview } from '../preview';
 import { outgoingOf } from '../queries';
 import { send } from '../sending';
+import { personAt } from '../templates/fieldValues';
 import { fill } from '../templates/fill';
 import type { DueRun } from './dueRun';
 import { stopRun } from './stopRun';
@@ -31,17 +34,24 @@ export function beginEmail({ database }: Services, run: DueRun, now: number): Pr
       sql`SELECT message_id, subject FROM series_steps WHERE run_id = ${run.id} AND message_id IS NOT NULL ORDER BY step`,
     );
     const to = JSON.stringify([{ name: run.name, address: run.address }]);
-    const filing = JSON.stringify(run.deal_id === null ? [] : [{ kind: 'deal', id: run.deal_id }]);
+    const records = await recordsFor(tx, run);
     const [email] = await rowsOf(
       tx,
       idRow,
       sql`INSERT INTO outgoing (writer_id, mailbox_id, from_address, kind, "to", subject, filing_how, filing_records, in_reply_to, "references")
-        VALUES (${run.writer_id}, ${run.mailbox_id}, ${run.from_address}, 'new', ${to}::jsonb, ${answerTo(before[0]?.subject)}, ${run.deal_id === null ? 'rules' : 'records'}, ${filing}::jsonb,
+        VALUES (${run.writer_id}, ${run.mailbox_id}, ${run.from_address}, 'new', ${to}::jsonb, ${answerTo(before[0]?.subject)}, ${records.length === 0 ? 'rules' : 'records'}, ${JSON.stringify(records)}::jsonb,
           ${before.at(-1)?.message_id ?? null}, ${sql.param(before.map(({ message_id }) => message_id))}::text[]) RETURNING id`,
     );
     await tx.execute(sql`UPDATE series_steps SET outgoing_id = ${email?.id ?? 0} WHERE run_id = ${run.id} AND step = ${run.at_step}`);
     await tx.execute(sql`UPDATE series_runs SET state = 'preparing', problem = '' WHERE id = ${run.id}`);
   });
+}
+
+/** Under what the email is filed beside what the rules say: its deal; an email to many, the person. */
+async function recordsFor(tx: Tx, run: DueRun): Promise<{ kind: RecordKind; id: number }[]> {
+  if (run.deal_id !== null) return [{ kind: 'deal', id: run.deal_id }];
+  const person = run.bulk_id === null ? null : await personAt(tx, run.address);
+  return person ? [person] : [];
 }
 
 const answerTo = (subject = ''): string => (subject === '' || /^re:/i.test(subject) ? subject : `Re: ${subject}`);
@@ -86,11 +96,13 @@ async function write(services: Services, writer: User, run: DueRun, outgoingId: 
   const filled = await fill(services, writer, templateId, { outgoingId, record: null });
   if (isRefusal(filled))
     return new Refusal('conflict', 'no-text', `The template of step ${run.at_step + 1} is not there any more, or not published.`);
+  const html = run.bulk_id === null ? filled.html : await withUnsubscribe(services, run, templateId, outgoingId, filled.html);
+  if (isRefusal(html)) return html;
   const inForce = filled.documents.filter(({ isInForce }) => isInForce).map(({ id }) => id);
   await database.as(writer.id, async (tx) => {
     await tx.execute(sql`DELETE FROM outgoing_files WHERE outgoing_id = ${outgoingId}`);
     await tx.execute(
-      sql`UPDATE outgoing SET html = ${filled.html}, subject = coalesce(nullif(${filled.subject}, ''), subject),
+      sql`UPDATE outgoing SET html = ${html}, subject = coalesce(nullif(${filled.subject}, ''), subject),
         in_reply_to = CASE WHEN ${filled.subject} = '' THEN in_reply_to END, "references" = CASE WHEN ${filled.subject} = '' THEN "references" ELSE '{}' END WHERE id = ${outgoingId} AND state = 'draft'`,
     );
   });
@@ -103,4 +115,26 @@ async function write(services: Services, writer: User, run: DueRun, outgoingId: 
     await tx.execute(sql`UPDATE outgoing SET revision = 0 WHERE id = ${outgoingId}`);
     return (await outgoingOf(tx, outgoingId)) ?? new Refusal('conflict', 'no-text', 'The email was discarded.');
   });
+}
+
+const placeRow = z.object({ base: z.string().nullable(), language: z.string() });
+
+/** The text with a line to unsubscribe; the same link stands in the header. */
+async function withUnsubscribe(
+  { database }: Services,
+  run: DueRun,
+  templateId: number,
+  outgoingId: number,
+  html: string,
+): Promise<string | Refusal> {
+  const [place] = await rowsOf(
+    database.worker,
+    placeRow,
+    sql`SELECT w.link_address AS base, coalesce(t.language, '') AS language FROM workspace w LEFT JOIN templates t ON t.id = ${templateId}`,
+  );
+  if (!place?.base)
+    return new Refusal('conflict', 'no-text', 'There is no address for links any more, and it has no link to unsubscribe by that.');
+  const url = await makeUnsubscribeLink(database.worker, place.base, run.address);
+  await database.worker.execute(sql`UPDATE outgoing SET unsubscribe = ${url} WHERE id = ${outgoingId} AND state = 'draft'`);
+  return html + unsubscribeLine(url, place.language);
 }

@@ -34,6 +34,7 @@ export async function whyStop(db: Db | Tx, runId: number): Promise<FoundStop | n
     found AS (
       SELECT 1 AS place, 'left' AS why, NULL::bigint AS email_id FROM run JOIN users u ON u.id = run.writer_id WHERE NOT u.active
       UNION ALL SELECT 2, 'erased', NULL FROM run WHERE run.address = ''
+      UNION ALL SELECT 2, 'unsubscribed', NULL FROM own JOIN unsubscribes u ON u.address = own.address
       UNION ALL SELECT 3, 'bounced', NULL FROM run JOIN series_steps s ON s.run_id = run.id JOIN outgoing o ON o.id = s.outgoing_id WHERE o.state = 'bounced'
       UNION ALL (SELECT 4, 'answered', e.id FROM run, emails e JOIN participants p ON p.email_id = e.id AND p.role = 'from'
         WHERE p.address IN (SELECT address FROM company) AND coalesce(e.direction, 'received') = 'received' AND e.mail_class = 'person' AND ${NEW} LIMIT 1)

@@ -1,12 +1,13 @@
 /** @jest-environment ./web/src/testing/pageEnvironment.mjs */
 import { routes } from '@fulvet/contract';
-import type { SeriesDetail, SeriesRun, TemplateRow } from '@fulvet/contract';
+import type { SeriesDetail, SeriesRun } from '@fulvet/contract';
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { screen, waitFor, within } from '@testing-library/react';
 import { workspace } from '../../testing/answers';
 import { like } from '../../testing/emptyAnswer';
 import { openPage, Refused } from '../../testing/openPage';
 import { MAY_WRITE, SENDER } from '../../testing/sender';
+import { OFFER } from '../../testing/template';
 
 const AT = '2026-05-04T10:00:00Z';
 const make = (id: number, name: string, more: Partial<SeriesDetail> = {}): SeriesDetail => ({
@@ -42,24 +43,6 @@ const runWith = (id: number, name: string, more: Partial<SeriesRun> = {}): Serie
   endedAt: null,
   ...more,
 });
-
-const OFFER: TemplateRow = {
-  id: 4,
-  kind: 'template',
-  name: 'Offer',
-  folder: '',
-  scope: 'own',
-  team: null,
-  language: '',
-  shortcut: '',
-  subject: '',
-  state: 'published',
-  beginning: '',
-  owner: 'Rep',
-  isMine: true,
-  isRemoved: false,
-  changedAt: AT,
-};
 
 let kept: SeriesDetail[];
 let runs: SeriesRun[];

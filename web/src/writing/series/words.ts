@@ -84,6 +84,7 @@ export const stopReasons = {
   'kept out': 'their mail is kept out',
   erased: 'they were erased',
   'other series': 'another series was started',
+  unsubscribed: 'they unsubscribed',
   'by hand': 'you stopped it',
   left: 'its member left',
   'no text': 'it had no text',

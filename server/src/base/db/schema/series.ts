@@ -1,4 +1,5 @@
 import { sql } from 'drizzle-orm';
+import type { AnyPgColumn } from 'drizzle-orm/pg-core';
 import { boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { id, moment, ref } from './columns';
 import { emails } from './emails';
@@ -40,9 +41,9 @@ export const seriesRuns = pgTable(
   'series_runs',
   {
     id: id(),
-    seriesId: ref()
-      .notNull()
-      .references(() => series.id),
+    /** Null: an email to many. */
+    seriesId: ref().references(() => series.id),
+    bulkId: ref().references((): AnyPgColumn => bulkSends.id, { onDelete: 'set null' }),
     /** As the series was called when it began. */
     seriesName: text().notNull(),
     writerId: ref()
@@ -79,6 +80,7 @@ export const seriesRuns = pgTable(
   (t) => [
     index('series_runs_by_writer').on(t.writerId, t.state),
     index('series_runs_by_series').on(t.seriesId),
+    index('series_runs_by_bulk').on(t.bulkId),
     index('series_runs_open')
       .on(t.lookAt)
       .where(sql`${t.state} not in ('ended', 'stopped')`),
@@ -109,4 +111,39 @@ export const seriesSteps = pgTable(
     index('series_steps_by_outgoing').on(t.outgoingId),
     index('series_steps_by_begun').on(t.begunAt),
   ],
+);
+
+/** An email by one template to many people, each their own: a series of one step with each. */
+export const bulkSends = pgTable(
+  'bulk_sends',
+  {
+    id: id(),
+    writerId: ref()
+      .notNull()
+      .references(() => users.id),
+    name: text().notNull(),
+    total: integer().notNull(),
+    /** How many were left out, by why. */
+    leftOut: jsonb().$type<Record<string, number>>().notNull(),
+    stoppedAt: moment(),
+    createdAt: moment().notNull().defaultNow(),
+  },
+  (t) => [index('bulk_sends_by_writer').on(t.writerId)],
+);
+
+/** Addresses that want no emails that are sent by themselves. */
+export const unsubscribes = pgTable('unsubscribes', {
+  address: text().primaryKey(),
+  at: moment().notNull().defaultNow(),
+});
+
+/** What stands in such an email to unsubscribe: the hash of its token, and whom it unsubscribes. */
+export const unsubscribeLinks = pgTable(
+  'unsubscribe_links',
+  {
+    tokenHash: text().primaryKey(),
+    address: text().notNull(),
+    createdAt: moment().notNull().defaultNow(),
+  },
+  (t) => [index('unsubscribe_links_by_address').on(t.address)],
 );

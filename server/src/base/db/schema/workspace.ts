@@ -86,16 +86,16 @@ export const workspace = pgTable(
     identityProvider: jsonb().$type<{ issuer: string; clientId: string; label: string } | null>(),
     /** The address under which recipients reach the installation; links to documents begin with it. Null: there are no links. */
     linkAddress: text(),
-    /** Who may send emails from here, and share texts and documents: the least role, and teams of which one is needed; none: any. */
+    /** Who may send emails from here, share texts and documents, and send to many at once: the least role, and teams of which one is needed; none: any. */
     writingRights: jsonb()
-      .$type<Record<'send' | 'share', { role: string; teamIds: number[] }>>()
+      .$type<Record<'send' | 'share' | 'bulk', { role: string; teamIds: number[] }>>()
       .notNull()
-      .default({ send: { role: 'rep', teamIds: [] }, share: { role: 'manager', teamIds: [] } }),
+      .default({ send: { role: 'rep', teamIds: [] }, share: { role: 'manager', teamIds: [] }, bulk: { role: 'manager', teamIds: [] } }),
     /** What holds for emails that are sent by themselves: days on which no one works, how many a mailbox sends in a day, and whether all are held. */
     automatic: jsonb()
-      .$type<{ holidays: { day: string; name: string }[]; perDay: number; isHeld: boolean }>()
+      .$type<{ holidays: { day: string; name: string }[]; perDay: number; pauseSeconds: number; isHeld: boolean }>()
       .notNull()
-      .default({ holidays: [], perDay: 50, isHeld: false }),
+      .default({ holidays: [], perDay: 50, pauseSeconds: 15, isHeld: false }),
     /** What the check of such an address asks for, and what the installation answers. */
     linkProof: jsonb().$type<{ asked: string; answer: string } | null>(),
   },

@@ -86,6 +86,8 @@ export const outgoing = pgTable(
     /** An alias of the mailbox that it is sent as; null: the address of the mailbox. */
     fromAddress: text(),
     withSignature: boolean().notNull().default(true),
+    /** Where its recipient unsubscribes; of emails to many. */
+    unsubscribe: text(),
     /** The template that was put in last. */
     templateId: ref().references(() => templates.id, { onDelete: 'set null' }),
     filingHow: text().notNull().default('rules'),
