@@ -5,7 +5,7 @@ import type { DocumentToAdd } from './documentCommands';
 import { addDocument, listDocuments } from './documentCommands';
 import { addSeries, listRuns, listSeries, startSeries, stopRun } from './seriesCommands';
 import type { SeriesToStart } from './seriesCommands';
-import { exportTemplates, importTemplates } from './templateCommands';
+import { exportTemplateFiles, exportTemplates, importTemplates } from './templateCommands';
 import type { EmailToSend } from './writingCommands';
 import { sendEmail } from './writingCommands';
 import { connectMailboxes, listMailboxes, rotateKeys } from './mailboxCommands';
@@ -126,9 +126,13 @@ function commands(client: Client): Command {
     .option('--at <time>', 'when to send it, as 2026-05-04T08:00:00Z')
     .action((file: string, options: EmailToSend) => sendEmail(client, file, options));
   const templates = sub(program, 'templates', 'Templates, text blocks and articles for emails');
-  sub(templates, 'export', 'Print those that you find as JSON').action(() => exportTemplates(client));
+  sub(templates, 'export', 'Print those that you find as JSON')
+    .option('--eml <folder>', 'write each as an email (.eml) into a folder instead')
+    .action((options: { eml?: string }) =>
+      options.eml === undefined ? exportTemplates(client) : exportTemplateFiles(client, options.eml),
+    );
   sub(templates, 'import', 'Keep those of a file; your own with the same kind, language and name are changed')
-    .argument('<file>', 'JSON file; - for standard input')
+    .argument('<file>', 'JSON file, or an email (.eml); - for JSON from standard input')
     .action((file: string) => importTemplates(client, file));
   const documents = sub(program, 'documents', 'Files that are sent along or linked to');
   sub(documents, 'list', 'Print them: title, topic, version in force, file').action(() => listDocuments(client));

@@ -1,4 +1,6 @@
 import type { TemplateContent } from '@fulvet/contract';
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import type { Client } from './client';
 import { CommandError } from './client';
 import { say, textOf } from './texts';
@@ -14,8 +16,24 @@ export async function exportTemplates(client: Client): Promise<void> {
   process.stdout.write(`${JSON.stringify({ templates: all }, null, 2)}\n`);
 }
 
+/** Writes the templates that the caller finds as emails into a folder, each under its number and name. */
+export async function exportTemplateFiles(client: Client, folder: string): Promise<void> {
+  const { templates } = await client.call('listTemplates');
+  await mkdir(folder, { recursive: true });
+  for (const { id, name } of templates) {
+    const response = await client.stream(`/templates/${id}/file`);
+    const plain = name.replace(/[^\p{L}\p{N} ._-]+/gu, ' ').trim();
+    await writeFile(join(folder, `${id} ${plain}.eml`), Buffer.from(await response.arrayBuffer()));
+  }
+  say(`${templates.length} written to ${folder}.`);
+}
+
 /** Keeps what a file has: new ones are made; of one's own those with the same kind, name and language are changed. */
 export async function importTemplates(client: Client, file: string): Promise<void> {
+  if (/\.eml$/i.test(file)) {
+    await client.uploadFile('/templates/file', file);
+    return say('1 new.');
+  }
   const wanted = parsed(await textOf(file));
   const { templates } = await client.call('listTemplates');
   const found = new Map(templates.filter(({ isMine }) => isMine).map((template) => [keyOf(template), template.id]));

@@ -75,6 +75,8 @@ export const routeTable = {
   createTemplate: ['post', '/templates'],
   listMergeFields: ['get', '/templates/fields'],
   listTemplateFigures: ['get', '/templates/figures'],
+  addTemplateFile: ['post', '/templates/file'],
+  getTemplateFile: ['get', '/templates/{id}/file'],
   getTemplate: ['get', '/templates/{id}'],
   saveTemplate: ['put', '/templates/{id}'],
   removeTemplate: ['delete', '/templates/{id}'],

@@ -2,7 +2,7 @@ import { startMailhost } from '@fulvet/mailhost';
 import type { Mailhost } from '@fulvet/mailhost';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { spawn } from 'node:child_process';
-import { mkdir, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, readFile, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { MAIL_PASSWORD, mailOptions, until } from '../../server/src/testing/mailboxTools';
@@ -229,6 +229,12 @@ describe('mailboxes by the command line', () => {
     await writeFile(file('templates.json'), JSON.stringify({ templates: [{ ...templates[0], subject: 'Changed' }] }));
     expect((await fulvet(['templates', 'import', file('templates.json')])).err).toContain('0 new, 1 changed.');
     expect((await fulvet(['templates', 'export'])).out).toContain('"subject": "Changed"');
+    const folder = file('templates');
+    expect((await fulvet(['templates', 'export', '--eml', folder])).err).toContain('2 written');
+    const [offerFile = ''] = (await readdir(folder)).filter((name) => name.endsWith(' Offer.eml'));
+    expect(await readFile(join(folder, offerFile), 'utf8')).toContain('Subject: Changed');
+    expect((await fulvet(['templates', 'import', join(folder, offerFile)])).err).toContain('1 new.');
+    expect((await fulvet(['templates', 'export'])).out.match(/"subject": "Changed"/g)).toHaveLength(2);
     await writeFile(file('templates.json'), '[]');
     expect(await fulvet(['templates', 'import', file('templates.json')])).toMatchObject({
       code: 2,

@@ -4,6 +4,7 @@ import { readCsv } from './base/files/readCsv';
 import { replaceBlobs } from './base/reading/quickBlob';
 import type { ReadAnswer, Readers, ReadOrder } from './base/reading/readTasks';
 import { htmlForFrame } from './emails/htmlForFrame';
+import { asWritten } from './writing/templates/asWritten';
 import { readVcards } from './records/import/readVcards';
 
 /** The program of a reader's thread: what is read of input that others wrote is read here, away from the process that serves people. */
@@ -26,6 +27,7 @@ const readers: Readers = {
       });
   },
   attachment: async ({ raw, position }) => (await readEmailBody(raw)).attachments[position] ?? null,
+  written: ({ raw }) => asWritten(raw),
   table: ({ text, format }) => Promise.resolve(format === 'vcard' ? readVcards(text) : readCsv(text)),
 };
 

@@ -52,7 +52,7 @@ describe('the workspace says who', () => {
     await set({ send: managers, share: managers });
     expect((await start()).json.error).toMatchObject({ code: 'may-not-send', message: expect.stringContaining('under Workspace') });
     expect((await rep(routeTo('sendOutgoing', { id: begun.id }), { body: { revision: begun.revision } })).status).toBe(403);
-    expect((await rep(routeTo('listSenders'))).json).toEqual({ senders: [], maySend: false, mayShare: false });
+    expect((await rep(routeTo('listSenders'))).json).toEqual({ senders: [], maySend: false, mayShare: false, mayBulk: false });
     const [team] = await owner(stage.server.ownerUrl, `INSERT INTO teams (name) VALUES ('Harbours') RETURNING id::int`);
     const teamId = Number(team?.id);
     await set({ send: { role: 'rep', teamIds: [teamId] }, share: managers });

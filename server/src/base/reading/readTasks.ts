@@ -20,6 +20,8 @@ export interface ReadTasks {
   /** The files of an email that are not shown in its text, at most so many and so many bytes together; what does not fit is left out. */
   files: { input: { raw: Uint8Array; most: number; bytes: number }; output: EmailBody['attachments'] };
   attachment: { input: { raw: Uint8Array; position: number }; output: EmailBody['attachments'][number] | null };
+  /** Subject and text of an email as one that is written here could have them. */
+  written: { input: { raw: Uint8Array }; output: { subject: string; html: string } };
   table: { input: { text: string; format: 'csv' | 'vcard' }; output: RecordTable };
 }
 

@@ -29,7 +29,7 @@ export const OPEN = sql`r.state NOT IN ('ended', 'stopped')`;
 
 const COLUMNS = sql`s.id, s.name, s.scope, CASE WHEN m.id IS NOT NULL THEN json_build_object('id', m.id, 'name', m.name) END AS team, s.language, u.name AS owner,
   s.owner_id = me.id OR (s.scope <> 'own' AND me.role = 'admin') AS is_mine, s.removed_at, s.changed_at, s.revision,
-  (SELECT json_agg(step || jsonb_build_object('template', (SELECT t.name FROM templates t WHERE t.id = (step ->> 'templateId')::bigint AND t.removed_at IS NULL)) ORDER BY place) FROM jsonb_array_elements(s.steps) WITH ORDINALITY l(step, place)) AS steps,
+  (SELECT coalesce(json_agg(step || jsonb_build_object('template', (SELECT t.name FROM templates t WHERE t.id = (step ->> 'templateId')::bigint AND t.removed_at IS NULL)) ORDER BY place), '[]'::json) FROM jsonb_array_elements(s.steps) WITH ORDINALITY l(step, place)) AS steps,
   (SELECT count(*)::int FROM series_runs r WHERE r.series_id = s.id AND ${OPEN}) AS open`;
 const FROM = sql`series s JOIN users u ON u.id = s.owner_id LEFT JOIN teams m ON m.id = s.team_id JOIN users me ON me.id = fulvet_acting_user()`;
 

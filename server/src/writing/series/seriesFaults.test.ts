@@ -62,7 +62,7 @@ async function answerWhatIsAsked(): Promise<void> {
 test('processes that die anywhere send each step once, in its turn, and nothing after an answer', async () => {
   const random = randomFrom(1812);
   const below = (most: number): number => Math.floor(random() * most);
-  const PEOPLE = 8;
+  const PEOPLE = 5;
   const STEPS = 3;
   await sql(`UPDATE workspace SET automatic = automatic || '{"pauseSeconds":0,"perDay":500}'`);
   const templates: number[] = [];

@@ -1,7 +1,9 @@
 import type { Handlers } from '../../base/handler';
-import { notFound } from '../../base/refusal';
+import { asDownload } from '../../base/contentDisposition';
+import { isRefusal, notFound } from '../../base/refusal';
 import { mergeFieldsOf } from './fieldValues';
 import { draftAsTemplate, fill } from './fill';
+import { addTemplateFile, templateFile } from './files';
 import { createTemplate, saveTemplate, setRemoved } from './keep';
 import { listTemplates, templateFigures, templateOf } from './queries';
 
@@ -11,6 +13,8 @@ export const templateRoutes: Pick<
   | 'createTemplate'
   | 'listMergeFields'
   | 'listTemplateFigures'
+  | 'addTemplateFile'
+  | 'getTemplateFile'
   | 'getTemplate'
   | 'saveTemplate'
   | 'removeTemplate'
@@ -27,6 +31,21 @@ export const templateRoutes: Pick<
   listMergeFields: async ({ user, services }) => ({ fields: await services.database.as(user.id, (tx) => mergeFieldsOf(tx)) }),
 
   listTemplateFigures: async ({ user, services }) => ({ figures: await services.database.as(user.id, (tx) => templateFigures(tx)) }),
+
+  addTemplateFile: ({ user, query, req, services }) => addTemplateFile(services, user, query.name, req),
+
+  getTemplateFile: async ({ user, params, services, res }) => {
+    const file = await templateFile(services, user, params.id);
+    if (isRefusal(file)) return file;
+    res.set({
+      'Content-Type': 'message/rfc822',
+      'X-Content-Type-Options': 'nosniff',
+      'Content-Disposition': asDownload(file.name),
+      'Cache-Control': 'private, no-store',
+    });
+    res.send(file.content);
+    return undefined;
+  },
 
   getTemplate: async ({ user, params, services }) =>
     (await services.database.as(user.id, (tx) => templateOf(tx, params.id))) ?? notFound('template'),

@@ -142,3 +142,37 @@ test('articles that fit the answered email come first', async () => {
   expect(names[0]).toBe('Delivery of gauges');
   expect(names.indexOf('Invoices')).toBeGreaterThan(0);
 });
+
+describe('a template as an email', () => {
+  const put = (bytes: string | Uint8Array, name = ''): Promise<Answer> => {
+    const { method, path } = routeTo('addTemplateFile', name ? { name } : {});
+    return stage.server.call({ method, path }, { token: crew.tokens.rep, bytes, headers: { 'content-type': 'message/rfc822' } });
+  };
+
+  test('is what it was after it is saved and kept again', async () => {
+    const html = '<p>Dear {{person.firstName|colleague}},</p><p>Grüße, <strong>{{sender.name}}</strong></p>';
+    const { id } = await make({ name: 'Fields', subject: 'Für {{account.name}}', html });
+    const saved = await rep(routeTo('getTemplateFile', { id }));
+    expect(saved.headers.get('content-disposition')).toContain('Fields.eml');
+    const kept = await put(saved.text);
+    expect(kept.json).toMatchObject({ subject: 'Für {{account.name}}', html, scope: 'own', isMine: true });
+    expect((await as(crew.tokens.other, routeTo('getTemplateFile', { id }))).status).toBe(404);
+  });
+
+  test('takes of others’ mail what can be written here, and nothing that runs or is loaded', async () => {
+    const plain = await put('Subject: =?utf-8?q?Gr=C3=BC=C3=9Fe?=\r\n\r\nFirst <b>line</b>\r\n\r\nSecond\r\n', 'From plain text');
+    expect(plain.json).toMatchObject({
+      name: 'From plain text',
+      subject: 'Grüße',
+      html: '<p>First &lt;b&gt;line&lt;/b&gt;</p><p>Second</p>',
+    });
+    const wild = await put(
+      'Subject: Wild\r\nContent-Type: text/html\r\n\r\n<p onclick="x()">Hello <img src="https://far.example/p.gif"><script>x</script><a href="javascript:x">go</a></p>\r\n',
+    );
+    expect(wild.json.html).not.toMatch(/onclick|img|script|javascript/);
+    expect(wild.json.html).toContain('Hello');
+    for (const nothing of ['', 'Subject: Nothing\r\n\r\n', new Uint8Array(2000)])
+      expect((await put(nothing)).json.error.code).toBe('unreadable');
+    expect((await put(new Uint8Array(6 * 1024 * 1024))).status).toBe(413);
+  });
+});

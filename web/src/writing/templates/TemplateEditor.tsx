@@ -21,6 +21,7 @@ import { Paragraphs } from '../Paragraphs';
 import { ScopeFields, teamOf } from '../ScopeFields';
 import { RemoveKept } from '../RemoveKept';
 import TextEditor from '../TextEditor';
+import { FromEmailFile, TemplateFileLink } from './TemplateFile';
 import { useMergeFields } from './queries';
 import { kindHints, kinds, states, templateEditor as words } from './words';
 
@@ -110,11 +111,21 @@ export default function TemplateEditor({ user, template, figures, beginning, onM
   return (
     <div className="min-w-0 max-w-3xl">
       {template && !mine && <p className="mb-3 text-muted">{words.ofSomeoneElse(template.owner)}</p>}
+      {template === null && !beginning && (
+        <FromEmailFile
+          onMade={(made) => {
+            void refresh();
+            notice(words.saved(made.name));
+            onMade(made.id);
+          }}
+        />
+      )}
       <Form form={form} label={template?.name ?? common.name}>
         <About form={form} user={user} />
         <Written form={form} />
         <div className="flex flex-wrap items-start gap-2">
           <FormEnd form={form} label={mine ? words.save : words.copy} />
+          {template && <TemplateFileLink id={template.id} />}
           {template && mine && <RemoveTemplate template={template} refresh={refresh} onGone={onGone} />}
         </div>
       </Form>

@@ -27,6 +27,12 @@ export const kindHints = {
 
 export const states = { draft: 'Draft', published: 'Published', outdated: 'Outdated' } as const;
 
+export const templateFile = {
+  saveAsEmail: 'Save as .eml',
+  fromEmailFile: 'Take it from an email (.eml) …',
+  reading: 'Reading …',
+} as const;
+
 export const templateEditor = {
   kind: 'Kind',
   name: 'Name',
