@@ -1,77 +1,10 @@
-import { startMailhost } from '@fulvet/mailhost';
-import type { Mailhost } from '@fulvet/mailhost';
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { connect, inStep, MAIL_PASSWORD, mailOptions, putMail, until } from '../../server/src/testing/mailboxTools';
+import { describe, expect, test } from '@jest/globals';
+import { until } from '../../server/src/testing/mailboxTools';
 import { routeTo } from '../../server/src/testing/routeTo';
-import type { Answer, Crew } from '../../server/src/testing/testServer';
-import { changeRulebook, owner, PASSWORD, setUpCrew } from '../../server/src/testing/testServer';
-import type { Stage } from './browser';
-import { openStage, press, seen, signInAs } from './browser';
+import { owner } from '../../server/src/testing/testServer';
+import { press, seen } from './browser';
 import { violations } from './testing/violations';
-
-const REP = 'rep@quillmere.example';
-let mailhost: Mailhost;
-let stage: Stage;
-let crew: Crew;
-let contactId = 0;
-
-beforeAll(async () => {
-  mailhost = await startMailhost();
-  stage = await openStage({ demo: false, server: await mailOptions(mailhost) });
-  const { server } = stage;
-  crew = await setUpCrew(server);
-  await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'everyone'));
-  await server.call(routeTo('importRecords', { kind: 'contact' }), {
-    token: crew.tokens.admin,
-    body: { text: 'name,emails\nIda Brandt,ida@harbour.example\nTove Lund,tove@morland.example\n' },
-  });
-  mailhost.store.addAccount(REP, MAIL_PASSWORD);
-  putMail(mailhost, REP, {
-    id: 'q@harbour.example',
-    from: 'Ida Brandt <ida@harbour.example>',
-    to: REP,
-    subject: 'Gauge at quay 4',
-    text: 'When?',
-  });
-  const connected = { mailhost, server, close: () => Promise.resolve() };
-  await inStep(connected, crew.tokens.rep, await connect(connected, { token: crew.tokens.rep, address: REP }));
-  const [contact] = await owner(server.ownerUrl, `SELECT id FROM contacts WHERE name = 'Ida Brandt'`);
-  contactId = Number(contact?.id);
-  await signInAs(stage.page, server.url, REP, PASSWORD);
-}, 240_000);
-afterAll(async () => {
-  await stage.close();
-  await mailhost.stop();
-});
-
-/** What can be taken back goes out now. */
-async function hurry(): Promise<void> {
-  const { ownerUrl } = stage.server;
-  await until(
-    () => owner(ownerUrl, `UPDATE outgoing SET due_at = now() WHERE state = 'due' RETURNING id`),
-    (rows) => rows.length > 0,
-  );
-  await owner(ownerUrl, `SELECT pg_notify('fulvet_changes', '{"kind":"work","queue":"outgoing"}')`);
-}
-
-const good = ({ status, json, text }: Answer): Answer['json'] => {
-  if (status !== 200) throw new Error(text);
-  return json;
-};
-
-const received = (subject: string) =>
-  until(
-    () => Promise.resolve(mailhost.delivery.outside.filter((mail) => mail.subject === subject)),
-    (mails) => mails.length > 0,
-  );
-
-/** Puts the keyboard on a control, as Tab does. */
-const reach = (selector: string): Promise<void> =>
-  stage.page
-    .locator(selector)
-    .setTimeout(10_000)
-    .waitHandle()
-    .then((found) => found.evaluate((element) => (element as HTMLElement).focus()));
+import { contactId, crew, good, hurry, reach, received, stage } from './testing/writerStage';
 
 describe('a rep writes without the mouse', () => {
   test('from a record: people are offered, the filing is said before, and the email is on the history at once', async () => {
@@ -192,62 +125,6 @@ describe('a rep writes without the mouse', () => {
     await press(page, 'Withdraw the link for Ida Brandt');
     await seen(page, 'withdrawn');
     expect((await fetch(link)).status).toBe(410);
-    expect(await violations(page)).toEqual([]);
-  });
-
-  test('starts a series, sends its first email after a look, and it stops when they answer', async () => {
-    const { page, server } = stage;
-    const token = { token: crew.tokens.rep };
-    const { id: templateId } = good(
-      await server.call(routeTo('createTemplate'), {
-        ...token,
-        body: { kind: 'template', name: 'After the fair', subject: 'Good to meet you, {{person.firstName}}', html: '<p>Hello</p>' },
-      }),
-    );
-    const steps = [
-      { kind: 'email', waitDays: 0, templateId },
-      { kind: 'task', waitDays: 2, text: 'Call' },
-    ];
-    good(await server.call(routeTo('createSeries'), { ...token, body: { name: 'Fair', steps } }));
-    const [tove] = await owner(server.ownerUrl, `SELECT id FROM contacts WHERE name = 'Tove Lund'`);
-    await page.goto(`${server.url}/records/contact/${Number(tove?.id)}`);
-    await reach('::-p-aria(Start a series)');
-    await page.keyboard.press('Enter');
-    await reach('[role=dialog] [role=combobox]');
-    await page.keyboard.press('Enter');
-    await page.locator('::-p-aria([role=\"option\"])').wait();
-    await page.keyboard.press('End');
-    await page.keyboard.press('Enter');
-    expect(await violations(page)).toEqual([]);
-    await reach('::-p-aria([name="Start"][role="button"])');
-    await page.keyboard.press('Enter');
-    await seen(page, 'Email to look at · Step 1 of 2');
-    await reach('::-p-aria(Open email)');
-    await page.keyboard.press('Enter');
-    await reach('::-p-aria([name="Send email"][role="button"])');
-    await page.keyboard.press('Enter');
-    await hurry();
-    expect(await received('Good to meet you, Tove')).toHaveLength(1);
-    await seen(page, 'Waits · Step 2 of 2');
-    putMail(mailhost, REP, {
-      id: 'tove@morland.example',
-      from: 'Tove <tove@morland.example>',
-      to: REP,
-      subject: 'Likewise',
-      date: new Date().toUTCString(),
-      text: 'Yes.',
-    });
-    await until(
-      async () => {
-        await owner(server.ownerUrl, `UPDATE series_runs SET look_at = now() WHERE state = 'waiting'`);
-        await owner(server.ownerUrl, `SELECT pg_notify('fulvet_changes', '{"kind":"work","queue":"series"}')`);
-        return owner(server.ownerUrl, `SELECT why FROM series_runs WHERE state = 'stopped'`);
-      },
-      (rows) => rows.length === 1,
-    );
-    await page.goto(`${server.url}/series`);
-    await page.locator('::-p-text(Fair)').click();
-    await seen(page, 'Stopped: there was an answer');
     expect(await violations(page)).toEqual([]);
   });
 

@@ -38,7 +38,7 @@ export default function RecordsPage({ user }: { user: User }) {
     <div className="flex h-screen flex-col max-md:h-[calc(100vh-3rem)]">
       <header className="flex flex-wrap items-center gap-x-1.5 gap-y-2 px-3 pt-4 pb-2">
         <h1 className="sr-only">{KIND_LABELS[kind].many}</h1>
-        <div className="mr-auto">
+        <div className="min-w-0 grow basis-80">
           <nav aria-label={texts.kindsOfRecords} className="flex gap-1">
             {KINDS.map((value) => (
               <NavLink

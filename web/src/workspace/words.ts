@@ -179,10 +179,10 @@ export const writingRights = {
 export const automaticSending = {
   title: 'Sending by itself',
   what: 'For series, and for emails to many: what members do not send one by one.',
-  goesOn: 'Series go on.',
+  goesOn: 'Series and emails to many go on.',
   isHeld: 'Nothing is sent by itself.',
   hold: 'Hold everything',
-  goOn: 'Let series go on',
+  goOn: 'Let them go on',
   heldNow: 'Nothing is sent by itself from now on. What is due meanwhile is shown to its member first.',
   saved: 'Saved. It applies from now on.',
   perDay: 'Emails a day',
