@@ -28,13 +28,19 @@ const VIEWS = {
   deals: { path: '/records/deal?as=board&open=yes' },
   desk: { path: '/desk', act: (page) => page.waitForSelector('section[aria-label="The question"] ol button') },
   'my-mail': { path: '/my-mail', act: (page) => page.waitForSelector('section[aria-label="External people in this email"] li') },
-  duplicates: { path: '/duplicates/contact', act: (page) => page.waitForSelector('main table') },
+  series: { path: '/series', act: (page) => openSeries(page) },
   history: { path: '/records/account?sort=emails&descending=yes', act: (page) => openFirstRecord(page) },
   sharing: { path: '/all-mail?text=round+table', act: (page) => openEyes(page) },
   team: { path: '/team', skip: true },
   // The last: what is being written stays open over the pages after it.
   writing: { path: '/records/deal?open=yes&sort=emails&descending=yes', act: (page) => writeEmail(page) },
 };
+
+/** The series of the demo with its steps. */
+async function openSeries(page) {
+  await page.locator('main ::-p-text(After an offer)').click();
+  await page.waitForSelector('section[aria-label=Steps] li');
+}
 
 /** Waits until nothing is loaded or counted any more and the text stands still. The stream of changes never ends, so the network says nothing. */
 async function settled(page) {

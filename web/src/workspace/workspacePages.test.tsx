@@ -1,23 +1,13 @@
 /** @jest-environment ./web/src/testing/pageEnvironment.mjs */
 import { auditEntry, personHeld } from '@fulvet/contract';
-import type { Workspace } from '@fulvet/contract';
 import { describe, expect, test } from '@jest/globals';
 import { screen, waitFor, within } from '@testing-library/react';
 import { workspace } from '../testing/answers';
 import { AT, like } from '../testing/emptyAnswer';
 import type { Answers } from '../testing/openPage';
 import { openPage, Refused } from '../testing/openPage';
+import { POLICY } from '../testing/policy';
 
-const POLICY: Workspace = {
-  name: 'Quillmere',
-  recordReach: 'all',
-  widestShare: 'teams',
-  secondFactorNeeded: false,
-  identityProvider: null,
-  linkAddress: null,
-  automatic: { holidays: [], perDay: 50, pauseSeconds: 15, isHeld: false },
-  writingRights: { send: { role: 'rep', teamIds: [] }, share: { role: 'manager', teamIds: [] }, bulk: { role: 'manager', teamIds: [] } },
-};
 const answers = (more: Answers = {}): Answers => ({
   ...workspace(),
   getWorkspace: POLICY,

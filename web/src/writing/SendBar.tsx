@@ -57,7 +57,7 @@ function Later({ id, send }: { id: number; send: Send }) {
   const isAhead = at.getTime() > Date.now();
   return (
     <>
-      <DatePicker label={words.day} empty={words.day} fit="words" value={day} onValue={setDay} />
+      <DatePicker label={words.day} empty={words.notChosen} fit="words" value={day} onValue={setDay} />
       <input
         type="time"
         aria-label={words.time}

@@ -33,6 +33,7 @@ export const sendBar = {
   notSaved: 'Not saved',
   nextWorkingMorning: 'Next working morning',
   chooseALaterTime: 'Choose a time that is still to come.',
+  notChosen: 'not chosen',
   byWhoseClock: 'By whose clock',
   myClock: 'Your time',
   theirClock: (clock: string) => `Their time (${clock})`,

@@ -2,12 +2,14 @@
 import { routes } from '@fulvet/contract';
 import type { Outgoing, OutgoingContent, OutgoingRow } from '@fulvet/contract';
 import { beforeEach, describe, expect, test } from '@jest/globals';
+import { format } from 'date-fns';
 import { screen, waitFor, within } from '@testing-library/react';
 import { workspace } from '../testing/answers';
 import { like } from '../testing/emptyAnswer';
 import { openPage, Refused } from '../testing/openPage';
 import { MAY_WRITE, SENDER } from '../testing/sender';
 import type { Answers } from '../testing/openPage';
+import { POLICY } from '../testing/policy';
 import { nextWorkingMorning } from './nextWorkingMorning';
 
 const row = (id: number, more: Partial<OutgoingRow> = {}): OutgoingRow => ({
@@ -146,6 +148,24 @@ describe('an email that is being written', () => {
     await screen.findByText(/^Your email will be sent/);
     const { at } = page.calls('sendOutgoing')[0]?.body as { at: string };
     expect(new Date(at)).toEqual(nextWorkingMorning(new Date()));
+  });
+
+  test('is sent by the clock of the recipient, without the holidays of the workspace', async () => {
+    const morning = nextWorkingMorning(new Date());
+    const { page, tray } = await openComposer({
+      getRecipientClock: { clock: { offsetMinutes: 330, at: '2026-11-09T04:30:00Z', name: 'Ravi Sen' } },
+      getWorkspace: () => ({ ...POLICY, automatic: { ...POLICY.automatic, holidays: [{ day: format(morning, 'yyyy-MM-dd'), name: '' }] } }),
+    });
+    await page.user.click(tray.getByRole('button', { name: 'Send later …' }));
+    await page.user.click(await tray.findByRole('combobox', { name: 'By whose clock' }));
+    await page.user.click(screen.getByRole('option', { name: 'Their time (UTC+05:30)' }));
+    await tray.findByText(/By the clock of Ravi Sen in their email of/);
+    await page.user.click(tray.getByRole('button', { name: 'Next working morning' }));
+    await page.user.click(tray.getByRole('button', { name: 'Send at this time' }));
+    await screen.findByText(/^Your email will be sent/);
+    const { at } = page.calls('sendOutgoing')[0]?.body as { at: string };
+    expect(at).toMatch(/T02:30:00/);
+    expect(at.slice(0, 10)).not.toBe(format(morning, 'yyyy-MM-dd'));
   });
 
   test('stays open over pages and after loading again, and is kept when it is closed', async () => {

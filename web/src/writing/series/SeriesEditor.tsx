@@ -143,7 +143,7 @@ function Step({ form, at, remove }: { form: SentForm<Values>; at: number; remove
   const fault = messagesIn(get(formState.errors, `steps.${at}`));
   return (
     <li className="py-2">
-      <div className="grid items-center gap-2 sm:grid-cols-[1.5rem_11rem_7rem_minmax(0,1fr)_auto]">
+      <div className="grid grid-cols-[1.5rem_minmax(0,1fr)_auto] items-center gap-2 sm:grid-cols-[1.5rem_11rem_7rem_minmax(0,1fr)_auto]">
         <span className="tabular text-muted" aria-hidden>
           {number}
         </span>
@@ -157,15 +157,19 @@ function Step({ form, at, remove }: { form: SentForm<Values>; at: number; remove
           />
           <span className="text-muted">{at === 0 ? words.atTheBeginning : words.days(Number(wait))}</span>
         </span>
-        <Select aria-label={words.kindOf(number)} value={kind.value} onValue={kind.onChange}>
-          <Option value="email">{words.email}</Option>
-          <Option value="task">{words.task}</Option>
-        </Select>
-        {kind.value === 'email' ? (
-          <TemplateOf form={form} at={at} />
-        ) : (
-          <TextInput aria-label={words.taskOf(number)} placeholder={words.taskHint} {...register(`steps.${at}.text`)} />
-        )}
+        <div className="max-sm:order-1 max-sm:col-span-full">
+          <Select aria-label={words.kindOf(number)} value={kind.value} onValue={kind.onChange}>
+            <Option value="email">{words.email}</Option>
+            <Option value="task">{words.task}</Option>
+          </Select>
+        </div>
+        <div className="min-w-0 max-sm:order-1 max-sm:col-span-full">
+          {kind.value === 'email' ? (
+            <TemplateOf form={form} at={at} />
+          ) : (
+            <TextInput aria-label={words.taskOf(number)} placeholder={words.taskHint} {...register(`steps.${at}.text`)} />
+          )}
+        </div>
         {remove ? (
           <Button kind="quiet" aria-label={words.removeStep(number)} onClick={remove}>
             <X size={14} />
