@@ -1,7 +1,7 @@
 import { routeTo } from './routeTo';
 import type { Destination } from './routeTo';
 import { setTimeout as pause } from 'node:timers/promises';
-import { randomFrom } from './sightActs';
+import { randomFrom } from '../../../core/src/testing/random';
 import { ChangingWorld } from './sightChanges';
 import { IDA, KIM, lines, makeSightWorld, OLA } from './sightMail';
 import type { ModelEmail, ModelUser, Sees } from './sightModel';

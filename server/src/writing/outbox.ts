@@ -35,16 +35,15 @@ export type Fault = (at: 'taken' | 'content' | 'answered' | 'noted' | 'copied' |
 export class Outbox {
   readonly holder = `${hostname()}:${process.pid}:${randomBytes(4).toString('hex')}`;
   private readonly loop: WokenLoop;
-  private deaf: () => void = () => undefined;
 
   constructor(
     private readonly services: Services,
     private readonly fault: Fault = () => undefined,
   ) {
-    const { log, database } = services;
-    this.loop = new WokenLoop({
-      log,
+    const { database } = services;
+    this.loop = new WokenLoop(services, {
       name: 'outgoing email',
+      queue: OUTGOING_QUEUE,
       atOnce: AT_ONCE,
       next: () => this.takeNext(),
       secondsToNext: () => secondsToNext(database.worker),
@@ -52,15 +51,11 @@ export class Outbox {
   }
 
   start(): void {
-    this.deaf = this.services.changes.hear((change) => {
-      if (change.kind === 'work' && change.queue === OUTGOING_QUEUE) this.loop.wake();
-    });
     this.loop.start();
   }
 
-  async stop(): Promise<void> {
-    this.deaf();
-    await this.loop.stop();
+  stop(): Promise<void> {
+    return this.loop.stop();
   }
 
   /** @returns whether there was one */

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { randomFrom } from '../testing/sightActs';
+import { randomFrom } from '../../../core/src/testing/random';
 import { routeTo } from '../testing/routeTo';
 import type { Crew, TestServer } from '../testing/testServer';
 import { owner, setUpCrew, startTestServer } from '../testing/testServer';

@@ -5,7 +5,7 @@ import type { Crew } from '../../testing/testServer';
 import { owner, setUpCrew } from '../../testing/testServer';
 import type { WorkerStage } from '../../testing/workerCrew';
 import { openWorkerStage } from '../../testing/workerCrew';
-import { randomFrom } from '../../testing/sightActs';
+import { randomFrom } from '../../../../core/src/testing/random';
 import { Outbox } from '../outbox';
 import type { Fault } from '../outbox';
 import type { SeriesFault } from './seriesRunner';

@@ -22,16 +22,15 @@ const WAITS = {
 /** Goes on with series, as one of any number of processes. Each step is begun once; what a process that died was at is taken over. */
 export class SeriesRunner {
   private readonly loop: WokenLoop;
-  private deaf: () => void = () => undefined;
 
   constructor(
     private readonly services: Services,
     private readonly fault: SeriesFault = () => undefined,
   ) {
-    const { log, database } = services;
-    this.loop = new WokenLoop({
-      log,
+    const { database } = services;
+    this.loop = new WokenLoop(services, {
       name: 'series',
+      queue: SERIES_QUEUE,
       atOnce: 1,
       next: () => this.takeNext(),
       secondsToNext: () => secondsToNextRun(database.worker),
@@ -39,15 +38,11 @@ export class SeriesRunner {
   }
 
   start(): void {
-    this.deaf = this.services.changes.hear((change) => {
-      if (change.kind === 'work' && change.queue === SERIES_QUEUE) this.loop.wake();
-    });
     this.loop.start();
   }
 
-  async stop(): Promise<void> {
-    this.deaf();
-    await this.loop.stop();
+  stop(): Promise<void> {
+    return this.loop.stop();
   }
 
   /** @returns whether there was one */
