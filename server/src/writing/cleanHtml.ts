@@ -37,3 +37,10 @@ export function cleanHtml(html: string): string {
 /** Text as HTML shows it. */
 export const escapedText = (text: string): string =>
   text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;').replace(/"/g, '&quot;');
+
+/** Plain text as paragraphs of HTML: empty lines part them. */
+export const asParagraphs = (text: string): string =>
+  text
+    .split(/\n{2,}/)
+    .map((paragraph) => `<p>${escapedText(paragraph.trim()).replace(/\n/g, '<br>')}</p>`)
+    .join('');

@@ -13,7 +13,7 @@ import type { Services } from '../base/services';
 import { sourceOf } from '../emails/sourceOf';
 import { demandSeen } from '../records/seenRecords';
 import { answeredEmail } from './answeredEmail';
-import { cleanHtml, escapedText } from './cleanHtml';
+import { asParagraphs, cleanHtml, escapedText } from './cleanHtml';
 import { outgoingOf } from './queries';
 import { sendersOf, writingRightsOf } from './senders/queries';
 
@@ -86,8 +86,7 @@ const countRow = z.object({ count: z.number() });
 /** What is quoted, below a line that says of which email. */
 function quoted({ quote }: Beginning): string {
   if (!quote) return '';
-  const paragraphs = quote.text.split(/\n{2,}/).map((paragraph) => `<p>${escapedText(paragraph.trim()).replace(/\n/g, '<br>')}</p>`);
-  return `<p>${escapedText(quote.heading)}</p><blockquote>${paragraphs.join('')}</blockquote>`;
+  return `<p>${escapedText(quote.heading)}</p><blockquote>${asParagraphs(quote.text)}</blockquote>`;
 }
 
 /** Saves what its writer changed. Where it was changed elsewhere since, nothing is saved. */

@@ -11,7 +11,7 @@ import { linkAddressOf } from '../documents/links';
 import { MAY_NOT_SEND, NO_MAILBOX } from '../drafts';
 import { demandAgreement } from '../sending';
 import { sendersOf, writingRightsOf } from '../senders/queries';
-import { SERIES_QUEUE } from '../series/begin';
+import { newestEmail, SERIES_QUEUE } from '../series/begin';
 import { stopRun } from '../series/stopRun';
 import { templateOf } from '../templates/queries';
 import { peopleOf } from './people';
@@ -87,7 +87,7 @@ export async function startBulk(services: Services, user: User, order: Order & {
       `${list.people.length} people would get it by now, not ${order.people}. Nothing was sent: look at the list again.`,
     );
   if (list.people.length === 0) return new Refusal('conflict', 'no-one', 'No one of this list gets the email. Nothing was sent.');
-  const [newest] = await rowsOf(database.worker, idRow, sql`SELECT coalesce(max(id), 0)::int8 AS id FROM emails`);
+  const newest = await newestEmail(database.worker);
   const begun = await database.as(user.id, async (tx): Promise<BulkSend | Refusal> => {
     const unasked = await demandAgreement(tx, user, sender.mailboxId, false);
     if (unasked) return unasked;
@@ -102,7 +102,7 @@ export async function startBulk(services: Services, user: User, order: Order & {
     await tx.execute(sql`
       INSERT INTO series_runs (bulk_id, series_name, writer_id, mailbox_id, from_address, address, name, zone, asks, steps, due_at, look_at, after_email)
       SELECT ${made?.id ?? 0}, ${template.name}, ${user.id}, ${sender.mailboxId}, ${sender.isAlias ? sender.address : null}, p.address, p.name, 'UTC', false, ${step}::jsonb,
-        now() + make_interval(secs => (p.place - 1) * ${automatic.pauseSeconds}), now() + make_interval(secs => (p.place - 1) * ${automatic.pauseSeconds}), ${newest?.id ?? 0}
+        now() + make_interval(secs => (p.place - 1) * ${automatic.pauseSeconds}), now() + make_interval(secs => (p.place - 1) * ${automatic.pauseSeconds}), ${newest}
       FROM unnest(${sql.param(list.people.map(({ address }) => address))}::text[], ${sql.param(list.people.map(({ name }) => name))}::text[]) WITH ORDINALITY p(address, name, place)
       ON CONFLICT (address) WHERE state NOT IN ('ended', 'stopped') DO NOTHING`);
     return (await sendsWhere(tx, sql`b.id = ${made?.id ?? 0}`))[0] ?? notFound('email');

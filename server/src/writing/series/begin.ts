@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import type { SeriesRun, startSeries, User } from '@fulvet/contract';
-import { firstDueAt, stepDone } from '@fulvet/core';
+import { domainOf, firstDueAt, stepDone } from '@fulvet/core';
 import type { RunTurn, WorkingDays } from '@fulvet/core';
 import type { Db, Tx } from '../../base/db/database';
 import { idRow, json, rowsOf } from '../../base/db/rows';
@@ -11,7 +11,6 @@ import { isRefusal, notFound, Refusal } from '../../base/refusal';
 import type { Services } from '../../base/services';
 import { demandSeen } from '../../records/seenRecords';
 import { liveRulebook } from '../../rulebook/liveRulebook';
-import { domainOf } from '@fulvet/core';
 import { MAY_NOT_SEND, NO_MAILBOX, notYours } from '../drafts';
 import { demandAgreement } from '../sending';
 import { sendersOf, writingRightsOf } from '../senders/queries';
@@ -34,6 +33,12 @@ export async function workingDaysIn(db: Db | Tx, zone: string): Promise<WorkingD
   return { zone, holidays: new Set(row?.holidays.map(({ day }) => day)) };
 }
 
+/** The newest email that is stored, of everyone's mail: an answer to a colleague is an answer. */
+export async function newestEmail(db: Db): Promise<number> {
+  const [newest] = await rowsOf(db, idRow, sql`SELECT coalesce(max(id), 0)::int8 AS id FROM emails`);
+  return newest?.id ?? 0;
+}
+
 /** Begins a series with someone. */
 export async function beginSeries(services: Services, user: User, id: number, order: Order): Promise<SeriesRun | Refusal> {
   const { database } = services;
@@ -41,8 +46,7 @@ export async function beginSeries(services: Services, user: User, id: number, or
   const { compiled } = await liveRulebook(database);
   if (compiled.isOurs(address, domainOf(address)))
     return new Refusal('unfit', 'colleague', `${address} is a colleague. Series are for people of other companies.`);
-  // Of everyone's mail: an answer to a colleague is an answer.
-  const [newest] = await rowsOf(database.worker, idRow, sql`SELECT coalesce(max(id), 0)::int8 AS id FROM emails`);
+  const newest = await newestEmail(database.worker);
   const begun = await database.as(user.id, async (tx): Promise<SeriesRun | Refusal> => {
     const found = await seriesOf(tx, id);
     if (!found || found.isRemoved) return notFound('series');
@@ -67,7 +71,7 @@ export async function beginSeries(services: Services, user: User, id: number, or
       tx,
       idRow,
       sql`INSERT INTO series_runs (series_id, series_name, writer_id, mailbox_id, from_address, address, name, deal_id, zone, asks, steps, due_at, look_at, after_email)
-        VALUES (${id}, ${found.name}, ${user.id}, ${sender.mailboxId}, ${sender.isAlias ? sender.address : null}, ${address}, ${order.to.name}, ${order.dealId}, ${order.zone}, ${order.asks}, ${JSON.stringify(steps)}::jsonb, ${dueAt}, now(), ${newest?.id ?? 0})
+        VALUES (${id}, ${found.name}, ${user.id}, ${sender.mailboxId}, ${sender.isAlias ? sender.address : null}, ${address}, ${order.to.name}, ${order.dealId}, ${order.zone}, ${order.asks}, ${JSON.stringify(steps)}::jsonb, ${dueAt}, now(), ${newest})
         ON CONFLICT (address) WHERE state NOT IN ('ended', 'stopped') DO NOTHING RETURNING id`,
     );
     // Someone else began meanwhile.

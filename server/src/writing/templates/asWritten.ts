@@ -1,5 +1,5 @@
 import { htmlToText, readEmail, readEmailBody, headerValue, decodedText, readHeaders } from '@fulvet/core';
-import { cleanHtml, escapedText } from '../cleanHtml';
+import { asParagraphs, cleanHtml } from '../cleanHtml';
 
 /** Subject and text of an email that others may have written, with what can be written here alone: runs in a reader's thread. */
 export async function asWritten(raw: Uint8Array): Promise<{ subject: string; html: string }> {
@@ -8,6 +8,5 @@ export async function asWritten(raw: Uint8Array): Promise<{ subject: string; htm
   const clean = html === null ? '' : cleanHtml(html).trim();
   if (htmlToText(clean).trim() !== '') return { subject, html: clean };
   const { text } = await readEmail(raw, { arrivedAt: Date.now() });
-  const paragraphs = text.trim() === '' ? [] : text.split(/\n{2,}/);
-  return { subject, html: paragraphs.map((paragraph) => `<p>${escapedText(paragraph.trim()).replace(/\n/g, '<br>')}</p>`).join('') };
+  return { subject, html: text.trim() === '' ? '' : asParagraphs(text) };
 }
