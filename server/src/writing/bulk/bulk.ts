@@ -12,6 +12,7 @@ import { MAY_NOT_SEND, NO_MAILBOX } from '../drafts';
 import { demandAgreement } from '../sending';
 import { sendersOf, writingRightsOf } from '../senders/queries';
 import { newestEmail, SERIES_QUEUE } from '../series/begin';
+import { OPEN } from '../series/queries';
 import { stopRun } from '../series/stopRun';
 import { templateOf } from '../templates/queries';
 import { peopleOf } from './people';
@@ -129,7 +130,7 @@ async function sendsWhere(tx: Tx, which: SQL): Promise<BulkSend[]> {
   const rows = await rowsOf(
     tx,
     sendRow,
-    sql`SELECT b.id, b.name, b.total, count(r.id) FILTER (WHERE r.state = 'ended')::int AS sent, count(r.id) FILTER (WHERE r.state NOT IN ('ended', 'stopped'))::int AS waiting,
+    sql`SELECT b.id, b.name, b.total, count(r.id) FILTER (WHERE r.state = 'ended')::int AS sent, count(r.id) FILTER (WHERE ${OPEN})::int AS waiting,
         count(r.id) FILTER (WHERE r.state = 'stopped')::int AS stopped, b.left_out, b.stopped_at, b.created_at
       FROM bulk_sends b LEFT JOIN series_runs r ON r.bulk_id = b.id WHERE ${which} GROUP BY b.id ORDER BY b.created_at DESC, b.id DESC LIMIT ${MOST_LISTED}`,
   );
@@ -147,11 +148,7 @@ export const listBulk = (tx: Tx): Promise<BulkSend[]> => sendsWhere(tx, sql`true
 export function stopBulk({ database }: Pick<Services, 'database'>, user: User, id: number): Promise<BulkSend | Refusal> {
   return database.as(user.id, async (tx) => {
     await tx.execute(sql`UPDATE bulk_sends SET stopped_at = coalesce(stopped_at, now()) WHERE id = ${id}`);
-    const open = await rowsOf(
-      tx,
-      idRow,
-      sql`SELECT r.id FROM series_runs r WHERE r.bulk_id = ${id} AND r.state NOT IN ('ended', 'stopped') FOR UPDATE`,
-    );
+    const open = await rowsOf(tx, idRow, sql`SELECT r.id FROM series_runs r WHERE r.bulk_id = ${id} AND ${OPEN} FOR UPDATE`);
     for (const run of open) await stopRun(tx, run.id, 'by hand');
     return (await sendsWhere(tx, sql`b.id = ${id}`))[0] ?? notFound('email');
   });

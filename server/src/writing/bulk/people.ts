@@ -8,6 +8,7 @@ import type { Services } from '../../base/services';
 import { recordList } from '../../records/recordList';
 import { RulebookInForce } from '../../rulebook/rulebookInForce';
 import { cameBack, situationOf } from '../preview';
+import { OPEN } from '../series/queries';
 
 type Order = z.output<typeof bulkOrder>;
 
@@ -79,7 +80,7 @@ async function reasonsFor(
   const busy = await rowsOf(
     database.worker,
     addressRow,
-    sql`SELECT r.address FROM series_runs r WHERE r.address = ANY(${wanted}::text[]) AND r.state NOT IN ('ended', 'stopped')`,
+    sql`SELECT r.address FROM series_runs r WHERE r.address = ANY(${wanted}::text[]) AND ${OPEN}`,
   );
   const bounced = await database.as(user.id, (tx) => cameBack(tx, situation.recipients));
   const reasons = new Map<string, LeftOutReason>();

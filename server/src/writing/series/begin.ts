@@ -14,7 +14,7 @@ import { liveRulebook } from '../../rulebook/liveRulebook';
 import { MAY_NOT_SEND, NO_MAILBOX, notYours } from '../drafts';
 import { demandAgreement } from '../sending';
 import { sendersOf, writingRightsOf } from '../senders/queries';
-import { runOf, runsWhere, seriesOf } from './queries';
+import { OPEN, runOf, runsWhere, seriesOf } from './queries';
 import { stopRun } from './stopRun';
 
 type Order = z.output<typeof startSeries>;
@@ -56,11 +56,7 @@ export async function beginSeries(services: Services, user: User, id: number, or
     if (isRefusal(sender)) return sender;
     const unasked = await demandAgreement(tx, user, sender.mailboxId, false);
     if (unasked) return unasked;
-    const [many] = await rowsOf(
-      tx,
-      countRow,
-      sql`SELECT count(*)::int AS count FROM series_runs r WHERE r.state NOT IN ('ended', 'stopped')`,
-    );
+    const [many] = await rowsOf(tx, countRow, sql`SELECT count(*)::int AS count FROM series_runs r WHERE ${OPEN}`);
     if ((many?.count ?? 0) >= MOST_RUNS)
       return new Refusal('conflict', 'too-many', `You have series with ${MOST_RUNS} people. Stop some of them first.`);
     const other = await demandNoOther(tx, address, order.instead);
@@ -105,7 +101,7 @@ async function demandNoOther(tx: Tx, address: string, instead: boolean): Promise
     sql`SELECT ${address}::text AS address UNION SELECT b.address FROM person_addresses a JOIN person_addresses b ON b.kind = a.kind AND b.person_id = a.person_id WHERE a.address = ${address}`,
   );
   const all = sql.param(addresses.map((row) => row.address));
-  const mine = await runsWhere(tx, sql`r.address = ANY(${all}::text[]) AND r.state NOT IN ('ended', 'stopped')`, 10);
+  const mine = await runsWhere(tx, sql`r.address = ANY(${all}::text[]) AND ${OPEN}`, 10);
   if (mine.length > 0 && !instead)
     return new Refusal('conflict', 'own-series', `You have the series ${mine[0]?.name ?? ''} with this person. It would be stopped.`);
   for (const run of mine) await stopRun(tx, run.id, 'other series');

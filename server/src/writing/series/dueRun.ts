@@ -6,6 +6,7 @@ import type { RunSituation, RunState, WorkingDays } from '@fulvet/core';
 import type { Db } from '../../base/db/database';
 import { json, rowsOf } from '../../base/db/rows';
 import type { StoredStep } from '../../base/db/schema';
+import { OPEN } from './queries';
 import { whyStop } from './whyStop';
 import type { FoundStop } from './whyStop';
 
@@ -43,7 +44,7 @@ export async function takeRun(db: Db): Promise<DueRun | null> {
     db,
     dueRow,
     sql`
-    WITH next AS (SELECT r.id FROM series_runs r WHERE r.state NOT IN ('ended', 'stopped') AND r.look_at <= now() ORDER BY r.look_at LIMIT 1 FOR UPDATE SKIP LOCKED)
+    WITH next AS (SELECT r.id FROM series_runs r WHERE ${OPEN} AND r.look_at <= now() ORDER BY r.look_at LIMIT 1 FOR UPDATE SKIP LOCKED)
     UPDATE series_runs r SET look_at = now() + make_interval(secs => ${LEASE_SECONDS}) FROM next WHERE r.id = next.id
     RETURNING r.id, r.writer_id, r.mailbox_id, r.from_address, r.address, r.name, r.deal_id, r.bulk_id, r.zone, r.asks, r.steps, r.at_step, r.state, r.due_at, r.started_at`,
   );
@@ -57,7 +58,7 @@ export async function secondsToNextRun(db: Db): Promise<number | null> {
   const [row] = await rowsOf(
     db,
     secondsRow,
-    sql`SELECT extract(epoch FROM min(r.look_at) - now())::float8 AS seconds FROM series_runs r WHERE r.state NOT IN ('ended', 'stopped')`,
+    sql`SELECT extract(epoch FROM min(r.look_at) - now())::float8 AS seconds FROM series_runs r WHERE ${OPEN}`,
   );
   return row?.seconds ?? null;
 }
