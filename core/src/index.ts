@@ -93,6 +93,7 @@ export * from './writing/sendWarnings';
 export * from './writing/sendingTrace';
 export * from './writing/mergeFields';
 export * from './writing/series';
+export * from './writing/visits';
 export * from './reports/suggestions';
 export type * from './reports/tuningFacts';
 export * from './reports/unusualRules';

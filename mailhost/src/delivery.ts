@@ -13,6 +13,8 @@ export interface OutsideMail {
   /** Where it says that its reader unsubscribes, and how (RFC 2369, 8058). */
   unsubscribe: { where: string; post: string };
   text: string;
+  /** The first of the message as it arrived. */
+  source: string;
   at: number;
   answered: boolean;
 }
@@ -35,6 +37,8 @@ export interface OutsideLetter {
   references?: string;
 }
 
+/** Of the source of each, in bytes. */
+const MOST_KEPT = 100_000;
 const KEPT = 200;
 
 /** Takes messages to where they go: mailboxes of the provider, or the made-up correspondents outside. */
@@ -132,6 +136,7 @@ export class Delivery {
       references: fieldOf(raw, 'references'),
       unsubscribe: { where: fieldOf(raw, 'list-unsubscribe'), post: fieldOf(raw, 'list-unsubscribe-post') },
       text: textPartOf(raw).toString('utf8').slice(0, 4000),
+      source: raw.subarray(0, MOST_KEPT).toString('utf8'),
       at: Date.now(),
       answered: false,
     };

@@ -18,6 +18,7 @@ import { CHECK_QUEUE, MailWorker, sendTurn, TURN_QUEUE } from './mailboxes/imap/
 import type { TurnLimits } from './mailboxes/imap/turnLimits';
 import { TURN_LIMITS } from './mailboxes/imap/turnLimits';
 import { Outbox } from './writing/outbox';
+import { forgetMeasures } from './writing/measuring/measuredEmail';
 import { forgetOldUnsubscribeLinks } from './writing/bulk/unsubscribeLink';
 import { forgetEndedRuns } from './writing/series/forgetEndedRuns';
 import { SeriesRunner } from './writing/series/seriesRunner';
@@ -166,6 +167,7 @@ async function startWork(services: Services, boss: PgBoss, send: Send, role: Job
       .then((due) => (due.rowCount ? send('retention', {}) : undefined))
       .catch((error: unknown) => log.error({ err: error }, 'retention'));
     forgetEndedLinks(database.worker).catch((error: unknown) => log.error({ err: error }, 'ended links'));
+    forgetMeasures(database.worker).catch((error: unknown) => log.error({ err: error }, 'counted openings'));
     forgetOldUnsubscribeLinks(database.worker).catch((error: unknown) => log.error({ err: error }, 'links to unsubscribe'));
     forgetEndedRuns(database.worker).catch((error: unknown) => log.error({ err: error }, 'ended series'));
   }, HOUR_MS);

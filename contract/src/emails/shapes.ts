@@ -64,6 +64,25 @@ export const meeting = z.object({
 
 export type Meeting = z.infer<typeof meeting>;
 
+const counted = z.object({
+  times: z.number().int().describe('What is likely a person’s; 0: not known.'),
+  first: moment.nullable(),
+  last: moment.nullable(),
+});
+
+export const emailMeasure = z
+  .object({
+    address: z.string().describe('To whom it went.'),
+    opened: counted,
+    links: z.array(counted.extend({ kind: z.enum(['link', 'document']), name: z.string() })),
+    notCounted: z
+      .object({ prefetch: z.number().int(), scanner: z.number().int(), own: z.number().int() })
+      .describe('What was asked for by programs that load or check emails for others, and by colleagues.'),
+  })
+  .describe('What was counted of an email. Programs can look like persons: it is likely, never certain.');
+
+export type EmailMeasure = z.infer<typeof emailMeasure>;
+
 export const emailDetail = z.object({
   id,
   at: moment,
@@ -86,6 +105,7 @@ export const emailDetail = z.object({
   filings: z.array(filing),
   docket: z.array(docketEntry),
   rulebookVersion: z.number().int().nullable(),
+  measure: emailMeasure.nullable().describe('What was counted of an email that was sent from here; null: nothing is.'),
   questions: z.array(
     z.object({
       about: z.enum(['deal', 'account', 'filing', 'hold', 'person']),

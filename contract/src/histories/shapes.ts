@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { cursor, direction, id, mailClass, moment, outcome, shareLevel } from '../base/values';
-import { filing, meeting, person } from '../emails/shapes';
+import { emailMeasure, filing, meeting, person } from '../emails/shapes';
 import { mailFigures, outsider } from '../records/shapes';
 
 export const historyQuery = z.object({
@@ -45,6 +45,7 @@ export const historyEmail = z.object({
       meetings: z.array(meeting),
     })
     .nullable(),
+  measure: emailMeasure.nullable().describe('What was counted of an email that was sent from here; null: nothing is.'),
 });
 
 export type HistoryEmail = z.infer<typeof historyEmail>;

@@ -122,6 +122,7 @@ export const mailboxDetail = mailbox.extend({
   takeIn: takeInChoice,
   markFiled: z.boolean(),
   usersSend: z.boolean().describe('Of a shared address: those who use it may send from it, not its owner alone.'),
+  measures: z.boolean().describe('Openings of emails that are sent from it may be counted, where the workspace allows it.'),
   startedAt: moment.nullable(),
 });
 
@@ -180,6 +181,7 @@ export const mailboxSettings = z.strictObject({
   takeIn: takeInChoice.optional(),
   markFiled: z.boolean().optional(),
   usersSend: z.boolean().optional(),
+  measures: z.boolean().optional(),
   aliases: z.array(email).max(50).optional(),
   userIds: z.array(id).max(500).optional(),
   folders: z

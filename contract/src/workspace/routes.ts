@@ -18,7 +18,7 @@ export const workspaceRoutes = {
     summary: 'Change what holds for the whole workspace',
     body: workspaceChange,
     response: workspace.extend(undoable.shape),
-    errors: ['no-second-factor'],
+    errors: ['no-second-factor', 'no-link-address'],
   },
   getSample: {
     method: 'get',

@@ -18,6 +18,7 @@ export const writingRights = z.strictObject({
   send: writingRight.describe('Sending emails from here.'),
   share: writingRight.describe('Sharing templates and documents with everyone and with one’s teams.'),
   bulk: writingRight.default({ role: 'manager', teamIds: [] }).describe('Sending an email to many people at once.'),
+  measure: writingRight.default({ role: 'manager', teamIds: [] }).describe('Counting whether emails that one sends are opened.'),
 });
 
 export const automaticSending = z.strictObject({
@@ -36,6 +37,40 @@ export const automaticSending = z.strictObject({
   isHeld: z.boolean().describe('Nothing is sent by itself. What was due meanwhile is shown to its member before it is sent.'),
 });
 
+const never = z
+  .string()
+  .trim()
+  .toLowerCase()
+  .max(254)
+  .regex(/^(?:[^\s@]+@)?[^\s@.]+(?:\.[^\s@.]+)+$/, 'must be an address or a domain, such as orla@skerry.example or skerry.example');
+
+const addressRange = z.union([z.ipv4(), z.ipv6(), z.cidrv4(), z.cidrv6()], 'must be an IP address or a range such as 192.0.2.0/24');
+
+export const measuringChange = z.strictObject({
+  isOn: z.boolean().describe('Whether openings of emails may be counted at all.'),
+  notice: z
+    .string()
+    .trim()
+    .max(2000)
+    .describe('What recipients are told, below each email whose openings are counted. Needed where it is on.'),
+  keepDays: z.number().int().min(1).max(730).describe('After so many days what was counted is forgotten.'),
+  ownRanges: z
+    .array(addressRange)
+    .max(100)
+    .default([])
+    .describe('IP addresses and ranges of the company: what is opened from there is not counted.'),
+  never: z.array(never).max(5000).default([]).describe('Addresses and domains of people whose openings are never counted.'),
+});
+
+export const measuring = measuringChange.extend({
+  decided: z
+    .object({ name: z.string(), at: moment })
+    .nullable()
+    .describe('Who switched it on or changed the notice last; null: it was never on.'),
+});
+
+export type Measuring = z.infer<typeof measuring>;
+
 export type AutomaticSending = z.infer<typeof automaticSending>;
 
 export type WritingRights = z.infer<typeof writingRights>;
@@ -48,6 +83,7 @@ export const workspace = z.object({
   identityProvider: identityProvider.nullable(),
   writingRights,
   automatic: automaticSending.describe('Of emails that are sent by themselves, as in a series.'),
+  measuring: measuring.describe('Counting whether emails are opened. Off by default.'),
   linkAddress: z.string().nullable().describe('With what links to documents begin; null: none are made.'),
 });
 
@@ -67,6 +103,7 @@ export const workspaceChange = z.strictObject({
   secondFactorNeeded: z.boolean().optional(),
   writingRights: writingRights.optional(),
   automatic: automaticSending.optional(),
+  measuring: measuringChange.optional(),
   identityProvider: z
     .strictObject({
       issuer: z.url({ protocol: /^https?$/, message: 'must be an address such as https://id.quillmere.example' }),

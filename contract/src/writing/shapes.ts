@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { email, id, moment, recordKind } from '../base/values';
+import { emailMeasure } from '../emails/shapes';
 
 export const sendingState = z
   .enum(['draft', 'due', 'handing over', 'sent', 'refused', 'bounced', 'unclear'])
@@ -58,6 +59,10 @@ export const outgoingContent = z.strictObject({
   withQuote: z.boolean().default(true).describe('Whether the quoted text is sent along below.'),
   filing: z.strictObject({ how: filingChoice, records: z.array(recordRef).max(20).default([]) }),
   remindDays: remindDays.default(null),
+  measured: z
+    .boolean()
+    .default(false)
+    .describe('Whether openings and clicks are counted, where the workspace, the mailbox and the recipient allow it.'),
 });
 
 export type OutgoingContent = z.input<typeof outgoingContent>;
@@ -78,6 +83,7 @@ export const outgoingRow = z.object({
   changedAt: moment,
   problem: z.string().describe('Why it was refused, came back, or what is unclear; empty: nothing.'),
   emailId: id.nullable().describe('The email as it is filed, once it was sent.'),
+  measure: emailMeasure.nullable().describe('What was counted of it; null: nothing is.'),
 });
 
 export type OutgoingRow = z.infer<typeof outgoingRow>;
@@ -96,6 +102,7 @@ export const outgoing = outgoingRow.extend({
   answers: z.object({ emailId: id, subject: z.string() }).nullable().describe('The email that it answers or forwards.'),
   files: z.array(outgoingFile),
   remindDays,
+  measured: z.boolean(),
 });
 
 export type Outgoing = z.infer<typeof outgoing>;
@@ -133,6 +140,10 @@ export const outgoingPreview = z.object({
   sentence: z.string().describe('How it will be filed, in one sentence.'),
   records: z.array(namedRecord.extend({ chosen: z.boolean().describe('By the writer, not by a rule.') })),
   warnings: z.array(z.object({ code: z.string(), text: z.string() })),
+  measuring: z
+    .object({ why: z.string().describe('Why openings of it cannot be counted; empty: they can.'), notice: z.string() })
+    .nullable()
+    .describe('Null: the workspace counts none.'),
 });
 
 export type OutgoingPreview = z.infer<typeof outgoingPreview>;

@@ -10,6 +10,7 @@ import { sql } from 'drizzle-orm';
 import { asSeen, questionsOf } from '../records/seenRecords';
 import type { Tx } from '../base/db/database';
 import { asPerson, filingsOf } from './emailRows';
+import { measuresOf } from './measures';
 import { ruleTextOf } from '../rulebook/ruleTexts';
 
 const emailRow = z.object({
@@ -96,6 +97,7 @@ export async function emailDetail(
       ruleText: ruleText(entry.rule),
     })),
     rulebookVersion: row.rulebook_version,
+    measure: row.direction === 'sent' ? ((await measuresOf(tx, 'email', [row.id])).get(row.id) ?? null) : null,
     questions: seen?.questions ?? [],
     content: row.subject === null ? null : await contentOf(tx, row, rulebook),
   };

@@ -58,7 +58,7 @@ export function htmlForFrame(html: string, attachments: EmailBody['attachments']
         if (found && (inPlace += found.content.length) <= MAX_PICTURES)
           return { tagName, attribs: { ...attribs, src: `data:${found.type};base64,${Buffer.from(found.content).toString('base64')}` } };
         if (/^data:image\/(?:png|jpe?g|gif|webp);/.test(source)) return { tagName, attribs };
-        if (showRemote && /^https?:/.test(source)) return { tagName, attribs };
+        if (showRemote && /^https?:/.test(source) && !COUNTS.test(source)) return { tagName, attribs };
         blocked += 1;
         const { src: _, ...rest } = attribs;
         return { tagName, attribs: { ...rest, alt: attribs.alt ?? 'image not loaded' } };
@@ -69,6 +69,9 @@ export function htmlForFrame(html: string, attachments: EmailBody['attachments']
 html{color-scheme:light}body{margin:0;padding:2px;font:14px/1.5 system-ui,sans-serif;color:#19211D;background:#fff;overflow-wrap:anywhere}img{max-width:100%;height:auto}img:not([src]){display:inline-block;min-width:24px;min-height:18px;border:1px dashed #9aa39d;font-size:11px;color:#5C665F}table{max-width:100%}blockquote{margin:0 0 0 8px;padding-left:10px;border-left:2px solid #D9DCD0}
 </style></head><body>${clean}</body></html>`;
 }
+
+/** The picture of an email that was sent from here and whose openings are counted: who reads it here is no recipient. */
+const COUNTS = /\/o\/[\w-]{43}$/;
 
 /** Elements that end by themselves: they hold nothing, or the next of their kind ends them. */
 const ENDING =

@@ -8,6 +8,7 @@ import type { SQL } from 'drizzle-orm';
 import { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import { meetingRow } from '../emails/emailDetail';
+import { measuresOf } from '../emails/measures';
 import { asPerson, filingsOf, peopleOf, shownRow } from '../emails/emailRows';
 import { recordMail } from '../records/recordMail';
 
@@ -125,6 +126,12 @@ async function historyEmails(
       (SELECT json_agg(json_build_object('summary', m.summary, 'location', m.location, 'startsAt', m.starts_at, 'endsAt', m.ends_at, 'cancelled', m.cancelled) ORDER BY m.starts_at, m.uid) FROM meetings m WHERE m.email_id = e.id) AS meetings
     FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN LATERAL (${peopleOf(sql`e.id`, SHOWN_PEOPLE)}) p ON true WHERE e.id = ANY(${sql.param([...ids])}::bigint[]) ORDER BY e.sent_at, e.id`,
   );
+  const sent = rows.filter(({ direction: way }) => way === 'sent');
+  const measures = await measuresOf(
+    tx,
+    'email',
+    sent.map(({ id }) => id),
+  );
   return rows.map((row) => ({
     conversationId: row.conversation_id,
     email: {
@@ -137,6 +144,7 @@ async function historyEmails(
       mailboxes: row.mailboxes ?? [],
       filings: row.filings ?? [],
       content: row.subject === null ? null : contentOf(row, rulebook),
+      measure: measures.get(row.id) ?? null,
     },
   }));
 }

@@ -25,6 +25,9 @@ import { LINK_PATH } from '../writing/documents/links';
 import { UNSUBSCRIBE_PATH } from '../writing/bulk/unsubscribeLink';
 import { unsubscribePage } from '../writing/bulk/unsubscribePage';
 import { documentLinks } from '../writing/documents/openLink';
+import { CLICKED_PATH, OPENED_PATH } from '../writing/measuring/measuredEmail';
+import { clickedLink, openedPicture } from '../writing/measuring/measuredPages';
+import { MemberNetworks } from '../writing/measuring/memberNetworks';
 import { writeEmergencyReading } from '../sharing/emergencyReading';
 
 export interface AppOptions {
@@ -51,7 +54,10 @@ export function createApp(services: Services, options: AppOptions): express.Expr
   if (options.webFolder !== null) serveAssets(app, options.webFolder);
   app.use(securityHeaders(options.behindTls));
   app.use(healthRoutes(services));
-  app.use(LINK_PATH, documentLinks(services));
+  const networks = new MemberNetworks(services.database.worker, options.secret);
+  app.use(LINK_PATH, documentLinks(services, networks));
+  app.use(OPENED_PATH, openedPicture(services, networks));
+  app.use(CLICKED_PATH, clickedLink(services, networks));
   app.use(UNSUBSCRIBE_PATH, unsubscribePage(services));
   const api = express.Router();
   // Answers, not files (whose bytes may be fetched in parts) and not the stream of changes (which must not be held back).
@@ -65,7 +71,7 @@ export function createApp(services: Services, options: AppOptions): express.Expr
     ([, shape], [, other]) => parameters(shape.path) - parameters(other.path),
   );
   for (const [id, route] of ordered) {
-    const steps: RequestHandler[] = [admit(id, route, services)];
+    const steps: RequestHandler[] = [admit(id, route, services), whereMembersAre(services, networks)];
     if (route.body !== undefined && route.body !== 'bytes')
       steps.push(express.json({ limit: route.maxBody ?? (route.access === 'public' ? PUBLIC_BODY : USUAL_BODY) }));
     steps.push(run(id, route, services, options.heavyThread));
@@ -76,6 +82,15 @@ export function createApp(services: Services, options: AppOptions): express.Expr
   if (options.webFolder !== null) serveWeb(app, options.webFolder);
   app.use(answerError(services));
   return app;
+}
+
+/** From where signed-in members ask: what is opened from there is not a recipient's doing. */
+function whereMembersAre({ log }: Services, networks: MemberNetworks): RequestHandler {
+  return (req, res, next) => {
+    if ((res.locals as Admitted).user && bearerToken(req) === null)
+      networks.note(req.ip).catch((error: unknown) => log.error({ err: error }, 'the network of a member'));
+    next();
+  };
 }
 
 function securityHeaders(behindTls: boolean): RequestHandler {

@@ -86,6 +86,7 @@ const detailRow = z.object({
   take_in: z.enum(['known', 'rules', 'byHand']),
   mark_filed: z.boolean(),
   users_send: z.boolean(),
+  measures: z.boolean(),
   started_at: moment.nullable(),
 });
 
@@ -98,7 +99,7 @@ export async function mailboxDetail(tx: Tx, user: User, id: number, hasSecret: b
   const rows = await rowsOf(
     tx,
     detailRow,
-    sql`SELECT aliases, connection, direction, read_since, share, take_in, mark_filed, users_send, started_at FROM mailboxes WHERE id = ${id}`,
+    sql`SELECT aliases, connection, direction, read_since, share, take_in, mark_filed, users_send, measures, started_at FROM mailboxes WHERE id = ${id}`,
   );
   const row = rows[0];
   if (!row) return notFound('mailbox');
@@ -122,6 +123,7 @@ export async function mailboxDetail(tx: Tx, user: User, id: number, hasSecret: b
     takeIn: row.take_in,
     markFiled: row.mark_filed,
     usersSend: row.users_send,
+    measures: row.measures,
     startedAt: row.started_at,
   };
 }

@@ -89,12 +89,13 @@ async function demandOwnersChoice(
     const widens =
       (share !== standing.share && share === 'rules') ||
       settings.usersSend === true ||
+      settings.measures === true ||
       TAKE_INS.indexOf(takeIn) > TAKE_INS.indexOf(standing.take_in);
     if (widens || (added.length > 0 && (mailbox.kind === 'person' || mailbox.kind === 'imported')))
       return new Refusal(
         'forbidden',
         'owners-choice',
-        'Only the owner of the mailbox lets more of it in, or lets others see more of it or send from it. Nothing was changed; ask them.',
+        'Only the owner of the mailbox lets more of it in, has openings counted, or lets others see more of it or send from it. Nothing was changed; ask them.',
       );
   }
   if (share !== standing.share || takeIn !== standing.take_in)
@@ -113,6 +114,7 @@ const SETTING_WORDS: Record<keyof Settings, string> = {
   takeIn: 'what comes in',
   markFiled: 'marking what is filed',
   usersSend: 'who may send from it',
+  measures: 'counting openings',
   aliases: 'other addresses',
   userIds: 'who uses it',
   folders: 'folders',
@@ -134,7 +136,7 @@ async function changeMailbox(tx: Tx, mailbox: MailboxRow, settings: Settings): P
         : sql`date_trunc('day', now()) - make_interval(days => ${settings.readSinceDays})`;
   const aliases = settings.aliases === undefined ? sql`aliases` : sql`${sql.param([...new Set(settings.aliases.map(mailboxKey))])}::text[]`;
   await tx.execute(sql`UPDATE mailboxes SET direction = coalesce(${settings.direction ?? null}, direction), read_since = ${since}, share = coalesce(${settings.share ?? null}, share), take_in = coalesce(${settings.takeIn ?? null}, take_in),
-    mark_filed = coalesce(${settings.markFiled ?? null}::boolean, mark_filed), users_send = coalesce(${settings.usersSend ?? null}::boolean, users_send), aliases = ${aliases} WHERE id = ${mailbox.id}`);
+    mark_filed = coalesce(${settings.markFiled ?? null}::boolean, mark_filed), users_send = coalesce(${settings.usersSend ?? null}::boolean, users_send), measures = coalesce(${settings.measures ?? null}::boolean, measures), aliases = ${aliases} WHERE id = ${mailbox.id}`);
 }
 
 const mailboxFolderRow = z.object({ id: z.number(), role: z.enum(FOLDER_ROLES) });

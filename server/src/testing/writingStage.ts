@@ -60,7 +60,21 @@ export async function draft(change: object = {}, start: object = {}): Promise<An
 }
 
 export const contentOf = (
-  { revision, mailboxId: from, fromAddress, withSignature, to, cc, bcc, subject, html, withQuote, remindDays, filing }: Answer['json'],
+  {
+    revision,
+    mailboxId: from,
+    fromAddress,
+    withSignature,
+    to,
+    cc,
+    bcc,
+    subject,
+    html,
+    withQuote,
+    remindDays,
+    measured,
+    filing,
+  }: Answer['json'],
   change: object,
 ): object => ({
   revision,
@@ -74,6 +88,7 @@ export const contentOf = (
   html,
   withQuote,
   remindDays,
+  measured,
   filing: { how: filing.how, records: filing.records.map(({ kind, id }: { kind: string; id: number }) => ({ kind, id })) },
   ...change,
 });

@@ -2,7 +2,7 @@ import { workspace, workspaceSecrets } from '../base/db/schema';
 import { z } from 'zod';
 import { rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
-import type { AutomaticSending, RecordReach, User, Workspace, workspaceChange, WritingRights } from '@fulvet/contract';
+import type { AutomaticSending, Measuring, RecordReach, User, Workspace, workspaceChange, WritingRights } from '@fulvet/contract';
 import { sql, eq } from 'drizzle-orm';
 import { isDeepStrictEqual } from 'node:util';
 import { writeDown } from '../base/audit';
@@ -63,6 +63,7 @@ function changedWords(before: Workspace, after: Workspace): string[] {
       : [`a second factor is ${after.secondFactorNeeded ? 'needed' : 'not needed'}`]),
     ...rightsWords(before.writingRights, after.writingRights),
     ...automaticWords(before.automatic, after.automatic),
+    ...measuringWords(before.measuring, after.measuring),
     ...(JSON.stringify(before.identityProvider) === JSON.stringify(after.identityProvider)
       ? []
       : [
@@ -77,11 +78,12 @@ const RIGHTS = {
   send: 'emails are sent',
   share: 'texts and documents are shared',
   bulk: 'emails to many are sent',
+  measure: 'openings of emails are counted',
 } as const;
 const ROLES = { rep: 'everyone but viewers', manager: 'managers and administrators', admin: 'administrators' } as const;
 
 function rightsWords(before: WritingRights, after: WritingRights): string[] {
-  return (['send', 'share', 'bulk'] as const).flatMap((right) => {
+  return (['send', 'share', 'bulk', 'measure'] as const).flatMap((right) => {
     const { role, teamIds } = after[right];
     if (JSON.stringify(before[right]) === JSON.stringify(after[right])) return [];
     const teams = role === 'admin' || teamIds.length === 0 ? '' : `, outside administration only in ${teamIds.length} chosen teams`;
@@ -97,16 +99,53 @@ function automaticWords(before: AutomaticSending, after: AutomaticSending): stri
   ];
 }
 
+function measuringWords(before: Measuring, after: Measuring): string[] {
+  return [
+    ...(before.isOn === after.isOn ? [] : [after.isOn ? 'openings of emails may be counted' : 'no openings of emails are counted']),
+    ...(before.notice === after.notice ? [] : [`recipients read: ${after.notice || 'nothing'}`]),
+    ...(before.keepDays === after.keepDays ? [] : [`what was counted is forgotten after ${after.keepDays} days`]),
+    ...(isDeepStrictEqual(before.ownRanges, after.ownRanges) ? [] : [`${after.ownRanges.length} address ranges are the company’s own`]),
+    ...(isDeepStrictEqual(before.never, after.never) ? [] : [`openings are never counted for ${after.never.length} addresses and domains`]),
+  ];
+}
+
+/** What is to hold for counting openings, with who decided it. */
+function decidedMeasuring(
+  user: User,
+  { linkAddress, measuring: before }: Workspace,
+  wanted: Change['measuring'],
+): Measuring | null | Refusal {
+  if (!wanted) return null;
+  if (wanted.isOn && wanted.notice === '')
+    return new Refusal('unfit', 'bad-input', 'Write a notice to recipients before you switch it on.', {
+      'measuring.notice': 'is missing',
+    });
+  if (wanted.isOn && linkAddress === null)
+    return new Refusal('conflict', 'no-link-address', 'Set the address of links first: openings are counted under it.');
+  const isDecision = wanted.isOn && (!before.isOn || before.notice !== wanted.notice);
+  const decided = isDecision ? { name: user.name, at: new Date().toISOString() } : before.decided;
+  return { ...wanted, ownRanges: [...new Set(wanted.ownRanges)], never: [...new Set(wanted.never)].sort(), decided };
+}
+
 type Change = z.output<typeof workspaceChange>;
 
 async function storePlain(
   tx: Tx,
-  { name, recordReach, widestShare, secondFactorNeeded, writingRights, automatic }: Omit<Change, 'identityProvider'>,
+  {
+    name,
+    recordReach,
+    widestShare,
+    secondFactorNeeded,
+    writingRights,
+    automatic,
+    measuring,
+  }: Omit<Change, 'identityProvider' | 'measuring'> & { measuring: Measuring | null },
 ): Promise<void> {
   await tx.execute(sql`UPDATE workspace SET name = coalesce(${name ?? null}, name), record_reach = coalesce(${recordReach ?? null}, record_reach),
     widest_share = coalesce(${widestShare ?? null}, widest_share), second_factor_needed = coalesce(${secondFactorNeeded ?? null}::boolean, second_factor_needed),
     writing_rights = coalesce(${writingRights ? JSON.stringify(writingRights) : null}::jsonb, writing_rights),
-    automatic = coalesce(${automatic ? JSON.stringify(automatic) : null}::jsonb, automatic)`);
+    automatic = coalesce(${automatic ? JSON.stringify(automatic) : null}::jsonb, automatic),
+    measuring = coalesce(${measuring ? JSON.stringify(measuring) : null}::jsonb, measuring)`);
 }
 
 /** Changes settings of the workspace. What holds no secret can be undone. */
@@ -120,7 +159,9 @@ export function changeSettings(
     if (isRefusal(locksOut)) return locksOut;
     const before = await workspaceOf(tx);
     if (isRefusal(before)) return before;
-    await storePlain(tx, plain);
+    const measuring = decidedMeasuring(user, before, plain.measuring);
+    if (isRefusal(measuring)) return measuring;
+    await storePlain(tx, { ...plain, measuring });
     const refused = identityProvider === undefined ? null : await putProvider(services, tx, identityProvider);
     if (isRefusal(refused)) return refused;
     const after = await workspaceOf(tx);

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { automaticSending, recordReach, shareLevel, writingRights } from '@fulvet/contract';
+import { automaticSending, measuring, recordReach, shareLevel, writingRights } from '@fulvet/contract';
 import type { Undone, Workspace } from '@fulvet/contract';
 import { isDeepStrictEqual } from 'node:util';
 import { z } from 'zod';
@@ -16,6 +16,7 @@ const plain = z.object({
   // Steps from before there were such settings do not have them.
   writingRights: writingRights.optional(),
   automatic: automaticSending.optional(),
+  measuring: measuring.optional(),
 });
 const settings = z.object({ before: plain, after: plain });
 
@@ -29,13 +30,19 @@ export const undoSettings: Undoer<z.output<typeof settings>> = {
       const now = await workspaceOf(tx);
       if (isRefusal(now)) return now;
       // What the step does not know of may have changed since.
-      const asStep = { ...now, writingRights: after.writingRights && now.writingRights, automatic: after.automatic && now.automatic };
+      const asStep = {
+        ...now,
+        writingRights: after.writingRights && now.writingRights,
+        automatic: after.automatic && now.automatic,
+        measuring: after.measuring && now.measuring,
+      };
       if (!isDeepStrictEqual(plainOf(asStep), plainOf(after)))
         return new Refusal('conflict', 'changed-since', 'Settings were changed again since. Nothing was undone.');
       await tx.execute(
         sql`UPDATE workspace SET name = ${before.name}, record_reach = ${before.recordReach}, widest_share = ${before.widestShare}, second_factor_needed = ${before.secondFactorNeeded},
           writing_rights = coalesce(${before.writingRights ? JSON.stringify(before.writingRights) : null}::jsonb, writing_rights),
-          automatic = coalesce(${before.automatic ? JSON.stringify(before.automatic) : null}::jsonb, automatic)`,
+          automatic = coalesce(${before.automatic ? JSON.stringify(before.automatic) : null}::jsonb, automatic),
+          measuring = coalesce(${before.measuring ? JSON.stringify(before.measuring) : null}::jsonb, measuring)`,
       );
       await writeDown(tx, doer, { kind: 'settings', about: 'settings are as they were before the last change' });
       return { changed: 1, kept: [] };
@@ -51,6 +58,7 @@ export const plainOf = ({
   secondFactorNeeded,
   writingRights: rights,
   automatic,
+  measuring: measures,
 }: z.output<typeof plain> | Workspace) => ({
   name,
   recordReach: reach,
@@ -58,4 +66,5 @@ export const plainOf = ({
   secondFactorNeeded,
   ...(rights ? { writingRights: rights } : {}),
   ...(automatic ? { automatic } : {}),
+  ...(measures ? { measuring: measures } : {}),
 });

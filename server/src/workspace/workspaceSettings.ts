@@ -16,13 +16,14 @@ const workspaceRow = z.object({
   link_address: z.string().nullable(),
   writing_rights: json<Workspace['writingRights']>(),
   automatic: json<Workspace['automatic']>(),
+  measuring: json<Workspace['measuring']>(),
 });
 
 export async function workspaceOf(tx: Tx): Promise<Workspace | Refusal> {
   const rows = await rowsOf(
     tx,
     workspaceRow,
-    sql`SELECT name, record_reach, widest_share, second_factor_needed, identity_provider, link_address, writing_rights, automatic FROM workspace`,
+    sql`SELECT name, record_reach, widest_share, second_factor_needed, identity_provider, link_address, writing_rights, automatic, measuring FROM workspace`,
   );
   const [row] = rows;
   if (!row) return notFound('workspace');
@@ -35,5 +36,6 @@ export async function workspaceOf(tx: Tx): Promise<Workspace | Refusal> {
     linkAddress: row.link_address,
     writingRights: row.writing_rights,
     automatic: row.automatic,
+    measuring: row.measuring,
   };
 }

@@ -38,6 +38,15 @@ export function cleanHtml(html: string): string {
 export const escapedText = (text: string): string =>
   text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;').replace(/"/g, '&quot;');
 
+/** The text that HTML shows for what `escapedText` and `cleanHtml` write. */
+export const unescapedText = (html: string): string =>
+  html
+    .replace(/&lt;/g, '<')
+    .replace(/&gt;/g, '>')
+    .replace(/&quot;/g, '"')
+    .replace(/&#39;/g, "'")
+    .replace(/&amp;/g, '&');
+
 /** Plain text as paragraphs of HTML: empty lines part them. */
 export const asParagraphs = (text: string): string =>
   text

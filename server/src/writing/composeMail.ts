@@ -10,6 +10,8 @@ export interface MailToCompose {
   bcc: readonly { name: string; address: string }[];
   subject: string;
   html: string;
+  /** HTML of which the plain text is made; where left out, the same. */
+  text?: string;
   messageId: string;
   inReplyTo: string | null;
   references: readonly string[];
@@ -38,7 +40,7 @@ export function composeMail(mail: MailToCompose): Promise<Buffer> {
     ...(mail.unsubscribe
       ? { headers: { 'List-Unsubscribe': `<${mail.unsubscribe}>`, 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' } }
       : {}),
-    text: textOf(mail.html),
+    text: textOf(mail.text ?? mail.html),
     html: `<!DOCTYPE html><html><body>${mail.html}</body></html>`,
     attachments: mail.files.map(({ name, type, content }) => ({ filename: name, contentType: type, content })),
     newline: 'windows',

@@ -67,9 +67,9 @@ function begin({ database }: Parts, user: User, order: z.output<typeof startOutg
       tx,
       idRow,
       sql`
-      INSERT INTO outgoing (writer_id, mailbox_id, from_address, kind, "to", cc, subject, quote, filing_how, filing_records, answers_id, in_reply_to, "references")
+      INSERT INTO outgoing (writer_id, mailbox_id, from_address, kind, "to", cc, subject, quote, filing_how, filing_records, answers_id, in_reply_to, "references", measured)
       VALUES (${user.id}, ${sender.mailboxId}, ${sender.isAlias ? sender.address : null}, ${order.kind}, ${JSON.stringify(beginning.to)}::jsonb, ${JSON.stringify(beginning.cc)}::jsonb, ${beginning.subject}, ${quoted(beginning)},
-        ${order.record ? 'records' : 'rules'}, ${JSON.stringify(order.record ? [order.record] : [])}::jsonb, ${order.emailId}, ${beginning.inReplyTo}, ${sql.param(beginning.references)}::text[]) RETURNING id`,
+        ${order.record ? 'records' : 'rules'}, ${JSON.stringify(order.record ? [order.record] : [])}::jsonb, ${order.emailId}, ${beginning.inReplyTo}, ${sql.param(beginning.references)}::text[], (SELECT u.measures_emails FROM users u WHERE u.id = ${user.id})) RETURNING id`,
     );
     return (await outgoingOf(tx, made?.id ?? 0)) ?? notFound('email');
   });
@@ -105,7 +105,9 @@ export function save({ database }: Parts, user: User, id: number, content: z.out
       JSON.stringify(list.map(({ name, address }) => ({ name, address: address.toLowerCase() })));
     await tx.execute(sql`
       UPDATE outgoing SET revision = revision + 1, changed_at = clock_timestamp(), mailbox_id = ${content.mailboxId}, from_address = ${content.fromAddress}, with_signature = ${content.withSignature}, "to" = ${people(content.to)}::jsonb, cc = ${people(content.cc)}::jsonb, bcc = ${people(content.bcc)}::jsonb,
-        subject = ${content.subject.replace(/[\r\n\t]+/g, ' ')}, html = ${cleanHtml(content.html)}, with_quote = ${content.withQuote}, remind_days = ${content.remindDays}, filing_how = ${content.filing.how}, filing_records = ${JSON.stringify(content.filing.records)}::jsonb, problem = '' WHERE id = ${id}`);
+        subject = ${content.subject.replace(/[\r\n\t]+/g, ' ')}, html = ${cleanHtml(content.html)}, with_quote = ${content.withQuote}, remind_days = ${content.remindDays}, measured = ${content.measured}, filing_how = ${content.filing.how}, filing_records = ${JSON.stringify(content.filing.records)}::jsonb, problem = '' WHERE id = ${id}`);
+    if (content.measured !== draft.measured)
+      await tx.execute(sql`UPDATE users SET measures_emails = ${content.measured} WHERE id = ${user.id}`);
     return (await outgoingOf(tx, id)) ?? notFound('email');
   });
 }
@@ -123,7 +125,7 @@ export async function demandDraft(tx: Tx, id: number, revision: number | null): 
   const found = await outgoingOf(tx, id);
   if (!found) return notFound('email');
   if (found.state === 'refused')
-    await tx.execute(sql`UPDATE outgoing SET state = 'draft', message_id = NULL, source = NULL WHERE id = ${id}`);
+    await tx.execute(sql`UPDATE outgoing SET state = 'draft', message_id = NULL, source = NULL, wire = NULL WHERE id = ${id}`);
   else if (found.state !== 'draft')
     return new Refusal(
       'conflict',

@@ -4,7 +4,13 @@ import { filingChoice } from '@fulvet/contract';
 import type { RecordKind, recordKind } from '@fulvet/contract';
 import type { Db } from '../base/db/database';
 import { json, rowsOf } from '../base/db/rows';
+import type { Services } from '../base/services';
+import { liveRulebook } from '../rulebook/liveRulebook';
 import { composeMail } from './composeMail';
+import type { MailToCompose } from './composeMail';
+import { measured, noticeBelow } from './measuring/measuredEmail';
+import { whyNotMeasured } from './measuring/whyNotMeasured';
+import type { MayMeasure } from './measuring/whyNotMeasured';
 import { filledSignature } from './senders/signature';
 
 const people = json<{ name: string; address: string }[]>();
@@ -40,6 +46,7 @@ const dueRow = z.object({
   timed: z.boolean(),
   answered_by: z.string().nullable(),
   unsubscribe: z.string().nullable(),
+  measured: z.boolean(),
   /** The series of which it is a step. */
   run_id: z.number().nullable(),
 });
@@ -66,7 +73,7 @@ export async function takeDue(db: Db, holder: string): Promise<DueEmail | null> 
       ORDER BY o.due_at LIMIT 1 FOR UPDATE SKIP LOCKED),
     taken AS (UPDATE outgoing o SET state = CASE WHEN o.state = 'sent' THEN 'sent' ELSE 'handing over' END, tries = o.tries + (o.state = 'due')::int, holder = ${holder}, lease_until = now() + make_interval(secs => ${LEASE_SECONDS})
       FROM next WHERE o.id = next.id RETURNING o.*)
-    SELECT t.id, t.writer_id, t.mailbox_id, coalesce(t.from_address, m.address) AS address, coalesce(nullif(s.name, ''), u.name) AS writer, CASE WHEN t.with_signature THEN coalesce(s.signature, '') ELSE '' END AS signature, t.state, t."to", t.cc, t.bcc, t.subject, t.html, CASE WHEN t.with_quote THEN t.quote ELSE '' END AS quote, t.unsubscribe, t.filing_how, t.filing_records, t.in_reply_to, t."references" AS refs, t.message_id, t.tries, t.content_begun, t.response, t.copied, t.email_id,
+    SELECT t.id, t.writer_id, t.mailbox_id, coalesce(t.from_address, m.address) AS address, coalesce(nullif(s.name, ''), u.name) AS writer, CASE WHEN t.with_signature THEN coalesce(s.signature, '') ELSE '' END AS signature, t.state, t."to", t.cc, t.bcc, t.subject, t.html, CASE WHEN t.with_quote THEN t.quote ELSE '' END AS quote, t.unsubscribe, t.measured, t.filing_how, t.filing_records, t.in_reply_to, t."references" AS refs, t.message_id, t.tries, t.content_begun, t.response, t.copied, t.email_id,
       (extract(epoch FROM now() - t.due_at) / 60)::float8 AS late, t.due_at - t.changed_at > make_interval(secs => ${TIMED_SECONDS}) AS timed,
       (SELECT coalesce(nullif(p.name, ''), p.address) FROM emails a JOIN emails e ON e.conversation_id = a.conversation_id JOIN participants p ON p.email_id = e.id AND p.role = 'from'
         WHERE a.id = t.answers_id AND e.sent_at > t.changed_at AND e.direction = 'received' AND e.mail_class = 'person' LIMIT 1) AS answered_by,
@@ -91,36 +98,59 @@ export async function secondsToNext(db: Db): Promise<number | null> {
 }
 
 const fileRow = z.object({ name: z.string(), type: z.string(), content: z.instanceof(Buffer) });
-const sourceRow = z.object({ source: z.instanceof(Buffer).nullable() });
+const sourceRow = z.object({ source: z.instanceof(Buffer).nullable(), wire: z.instanceof(Buffer).nullable() });
+
+/** An email as a message. */
+export interface Message {
+  /** As its writer keeps it, and as it is filed. */
+  source: Buffer;
+  /** As the mail server gets it; the same, where its openings are not counted. */
+  wire: Buffer;
+}
 
 /**
  * The message as it is handed over: made once, and the same ever after.
  *
  * @throws where another process has taken the email over: what this one knows of it may be old
  */
-export async function sourceOf(db: Db, email: DueEmail, holder: string): Promise<Buffer> {
-  const [stored] = await rowsOf(db, sourceRow, sql`SELECT source FROM outgoing WHERE id = ${email.id}`);
-  if (stored?.source) return stored.source;
+export async function messageOf(services: Pick<Services, 'database'>, email: DueEmail, holder: string): Promise<Message> {
+  const db = services.database.worker;
+  const [stored] = await rowsOf(db, sourceRow, sql`SELECT source, wire FROM outgoing WHERE id = ${email.id}`);
+  if (stored?.source) return { source: stored.source, wire: stored.wire ?? stored.source };
   const files = await rowsOf(db, fileRow, sql`SELECT name, type, content FROM outgoing_files WHERE outgoing_id = ${email.id} ORDER BY id`);
-  const source = await composeMail({
+  const may = email.measured ? await mayMeasure(services, email) : null;
+  const below = `${signed(email)}${email.quote}${may ? noticeBelow(may) : ''}`;
+  const mail: MailToCompose = {
     from: { name: email.writer, address: email.address },
     to: email.to,
     cc: email.cc,
     bcc: email.bcc,
     subject: email.subject,
-    html: `${email.html}${signed(email)}${email.quote}`,
+    html: `${email.html}${below}`,
     messageId: email.message_id,
     inReplyTo: email.in_reply_to,
     references: email.refs,
     at: new Date(),
     files,
     unsubscribe: email.unsubscribe,
-  });
+  };
+  const source = await composeMail(mail);
+  const text = may && (await measured(db, email, may));
+  const wire = text && (await composeMail({ ...mail, text: mail.html, html: `${text.html}${below}${text.picture}` }));
   const { rowCount } = await db.execute(
-    sql`UPDATE outgoing SET source = ${source} WHERE id = ${email.id} AND holder = ${holder} AND state = 'handing over'`,
+    sql`UPDATE outgoing SET source = ${source}, wire = ${wire} WHERE id = ${email.id} AND holder = ${holder} AND state = 'handing over'`,
   );
   if (rowCount === 0) throw new Error('another process has taken this email over');
-  return source;
+  return { source, wire: wire ?? source };
+}
+
+/** Asked when the message is made, by what holds then. */
+async function mayMeasure({ database }: Pick<Services, 'database'>, email: DueEmail): Promise<MayMeasure | null> {
+  const { compiled } = await liveRulebook(database);
+  const { writer_id: writerId, mailbox_id: mailboxId } = email;
+  const recipients = [...email.to, ...email.cc, ...email.bcc];
+  const may = await whyNotMeasured(database.worker, { writerId, mailboxId, recipients }, compiled.isOurs);
+  return typeof may === 'string' ? null : may;
 }
 
 /** Its signature with the fields of its sender filled. */

@@ -10,7 +10,7 @@ import { WokenLoop } from '../base/wokenLoop';
 import { targetOf } from '../mailboxes/connect/mailboxSecret';
 import { loadFolders, loadMailbox } from '../mailboxes/mailbox';
 import type { DueEmail } from './dueEmail';
-import { LEASE_SECONDS, secondsToNext, sourceOf, takeDue } from './dueEmail';
+import { LEASE_SECONDS, messageOf, secondsToNext, takeDue } from './dueEmail';
 import { fileSent } from './fileSent';
 import { handOver } from './handOver';
 import type { HandedOver } from './handOver';
@@ -108,13 +108,13 @@ export class Outbox {
       await this.note(email, refusal);
       return false;
     }
-    const source = await sourceOf(database.worker, email, this.holder);
+    const { wire } = await messageOf(this.services, email, this.holder);
     const target = await this.targetOf(email);
     if (target === null) return false;
     const envelope = {
       from: email.address,
       to: [...new Set([...email.to, ...email.cc, ...email.bcc].map(({ address }) => address))],
-      source: withoutBcc(source),
+      source: withoutBcc(wire),
     };
     const done = await handOver(network, target, envelope, async () => {
       // Whoever lost its hold of the email sends nothing.
@@ -179,7 +179,8 @@ export class Outbox {
 
   private async putCopies(email: DueEmail): Promise<void> {
     const { database } = this.services;
-    const source = Buffer.from(withoutListFields(await sourceOf(database.worker, email, this.holder)));
+    const message = await messageOf(this.services, email, this.holder);
+    const source = Buffer.from(withoutListFields(message.source));
     const sentFolder = (await loadFolders(database.worker, email.mailbox_id)).find(({ role }) => role === 'sent')?.path ?? 'Sent';
     // On the record at once; the copy in the mailbox follows.
     if (email.email_id === null) await fileSent(this.services, email, source, sentFolder);
@@ -193,7 +194,10 @@ export class Outbox {
         sql`INSERT INTO template_uses (template_id, email_id) SELECT template_id, email_id FROM outgoing WHERE id = ${email.id} AND template_id IS NOT NULL AND email_id IS NOT NULL ON CONFLICT DO NOTHING`,
       );
       await tx.execute(
-        sql`UPDATE outgoing SET copied = true, source = NULL, html = '', quote = '', unsubscribe = NULL WHERE id = ${email.id}`,
+        sql`UPDATE outgoing SET copied = true, source = NULL, wire = NULL, html = '', quote = '', unsubscribe = NULL WHERE id = ${email.id}`,
+      );
+      await tx.execute(
+        sql`UPDATE measures m SET email_id = o.email_id, sent_at = coalesce(m.sent_at, o.sent_at) FROM outgoing o WHERE o.id = ${email.id} AND m.outgoing_id = o.id`,
       );
       await tx.execute(sql`DELETE FROM outgoing_files WHERE outgoing_id = ${email.id}`);
     });

@@ -30,6 +30,7 @@ import { RulebookInForce } from '../rulebook/rulebookInForce';
 import { ruleTextOf } from '../rulebook/ruleTexts';
 import { composeMail, textOf } from './composeMail';
 import { endedLinksIn, linkHashesIn } from './documents/links';
+import { whyNotMeasured } from './measuring/whyNotMeasured';
 import { outgoingOf } from './queries';
 
 /** Of a longer conversation, the last emails tell where it stands. */
@@ -89,7 +90,20 @@ export async function preview(services: Services, user: User, id: number): Promi
       files: draft.files.length + linkHashesIn(draft.html).length,
       endedLinks: ended,
     }),
+    measuring: await measuringOf(services, user, draft, rulebook),
   };
+}
+
+/** Whether its openings could be counted. */
+async function measuringOf(
+  { database }: Services,
+  user: User,
+  { mailboxId, to, cc, bcc }: Outgoing,
+  rulebook: CompiledRulebook,
+): Promise<OutgoingPreview['measuring']> {
+  const may = await whyNotMeasured(database.worker, { writerId: user.id, mailboxId, recipients: [...to, ...cc, ...bcc] }, rulebook.isOurs);
+  if (may === '') return null;
+  return typeof may === 'string' ? { why: may, notice: '' } : { why: '', notice: may.notice };
 }
 
 const NO_RECIPIENT = 'Name a recipient to see how it will be filed.';

@@ -5,6 +5,7 @@ import { filingChoice, sendingState, writingKind } from '@fulvet/contract';
 import type { Tx } from '../base/db/database';
 import { namesOf } from '../base/db/recordNames';
 import { json, moment, rowsOf } from '../base/db/rows';
+import { measuresOf } from '../emails/measures';
 
 type People = Outgoing['to'];
 
@@ -24,7 +25,7 @@ const listedRow = z.object({
 
 const LISTED = sql`o.id, o.state, o.kind, coalesce(o.from_address, m.address) AS from, o."to", o.subject, o.due_at, o.sent_at, o.changed_at, o.problem, o.email_id`;
 
-const asListed = ({ due_at, sent_at, changed_at, email_id, ...row }: z.infer<typeof listedRow>): OutgoingRow => ({
+const asListed = ({ due_at, sent_at, changed_at, email_id, ...row }: z.infer<typeof listedRow>): Omit<OutgoingRow, 'measure'> => ({
   ...row,
   dueAt: due_at,
   sentAt: sent_at,
@@ -41,7 +42,12 @@ export async function listOutgoing(tx: Tx, { state, limit }: { state?: string | 
     SELECT ${LISTED} FROM outgoing o JOIN mailboxes m ON m.id = o.mailbox_id WHERE ${state === undefined ? sql`true` : sql`o.state = ${state}`}
     ORDER BY array_position(ARRAY['unclear', 'bounced', 'refused', 'handing over', 'due', 'draft', 'sent'], o.state), o.changed_at DESC, o.id DESC LIMIT ${limit}`,
   );
-  return rows.map(asListed);
+  const measures = await measuresOf(
+    tx,
+    'outgoing',
+    rows.map(({ id }) => id),
+  );
+  return rows.map((row) => ({ ...asListed(row), measure: measures.get(row.id) ?? null }));
 }
 
 const outgoingRow = listedRow.extend({
@@ -55,6 +61,7 @@ const outgoingRow = listedRow.extend({
   quote: z.string(),
   with_quote: z.boolean(),
   remind_days: z.number().nullable(),
+  measured: z.boolean(),
   filing_how: filingChoice,
   filing_records: json<{ kind: z.infer<typeof recordKind>; id: number }[]>(),
   answers: json<NonNullable<Outgoing['answers']>>().nullable(),
@@ -67,7 +74,7 @@ export async function outgoingOf(tx: Tx, id: number): Promise<Outgoing | null> {
     tx,
     outgoingRow,
     sql`
-    SELECT ${LISTED}, o.revision, o.mailbox_id, o.from_address, o.with_signature, o.cc, o.bcc, o.html, o.quote, o.with_quote, o.remind_days, o.filing_how, o.filing_records,
+    SELECT ${LISTED}, o.revision, o.mailbox_id, o.from_address, o.with_signature, o.cc, o.bcc, o.html, o.quote, o.with_quote, o.remind_days, o.measured, o.filing_how, o.filing_records,
       (SELECT json_build_object('emailId', e.id, 'subject', coalesce(c.subject, '')) FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = o.answers_id) AS answers,
       coalesce((SELECT json_agg(json_build_object('id', f.id, 'name', f.name, 'type', f.type, 'size', f.size) ORDER BY f.id) FROM outgoing_files f WHERE f.outgoing_id = o.id), '[]'::json) AS files
     FROM outgoing o JOIN mailboxes m ON m.id = o.mailbox_id WHERE o.id = ${id}`,
@@ -84,6 +91,7 @@ export async function outgoingOf(tx: Tx, id: number): Promise<Outgoing | null> {
     quote,
     with_quote,
     remind_days,
+    measured,
     filing_how,
     filing_records,
     answers,
@@ -116,5 +124,7 @@ export async function outgoingOf(tx: Tx, id: number): Promise<Outgoing | null> {
     answers,
     files,
     remindDays: remind_days,
+    measured,
+    measure: (await measuresOf(tx, 'outgoing', [id])).get(id) ?? null,
   };
 }

@@ -47,7 +47,7 @@ export async function send(
     const messageId = newMessageId(sender.address);
     await tx.execute(sql`
       UPDATE outgoing SET state = 'due', due_at = greatest(coalesce(${at}::timestamptz, now()), now() + make_interval(secs => ${TAKE_BACK_SECONDS})), message_id = ${messageId},
-        tries = 0, source = NULL, content_begun = false, response = NULL, problem = '', changed_at = clock_timestamp() WHERE id = ${id}`);
+        tries = 0, source = NULL, wire = NULL, content_begun = false, response = NULL, problem = '', changed_at = clock_timestamp() WHERE id = ${id}`);
     return (await outgoingOf(tx, id)) ?? notFound('email');
   });
   if (!isRefusal(sent)) await announce(database.worker, { kind: 'work', queue: OUTGOING_QUEUE });
@@ -83,7 +83,7 @@ export function takeBack({ database }: Parts, user: User, id: number): Promise<O
     const rows = await rowsOf(
       tx,
       idRow,
-      sql`UPDATE outgoing SET state = 'draft', due_at = NULL, message_id = NULL, source = NULL, changed_at = clock_timestamp() WHERE id = ${id} AND state = 'due' RETURNING id`,
+      sql`UPDATE outgoing SET state = 'draft', due_at = NULL, message_id = NULL, source = NULL, wire = NULL, changed_at = clock_timestamp() WHERE id = ${id} AND state = 'due' RETURNING id`,
     );
     const found = await outgoingOf(tx, id);
     if (!found) return notFound('email');
@@ -100,7 +100,7 @@ export async function settle({ database }: Parts, user: User, id: number, wasSen
       idRow,
       wasSent
         ? sql`UPDATE outgoing SET state = 'sent', sent_at = coalesce(sent_at, changed_at), problem = '', lease_until = NULL WHERE id = ${id} AND state = 'unclear' RETURNING id`
-        : sql`UPDATE outgoing SET state = 'draft', due_at = NULL, message_id = NULL, source = NULL, content_begun = false, problem = '' WHERE id = ${id} AND state = 'unclear' RETURNING id`,
+        : sql`UPDATE outgoing SET state = 'draft', due_at = NULL, message_id = NULL, source = NULL, wire = NULL, content_begun = false, problem = '' WHERE id = ${id} AND state = 'unclear' RETURNING id`,
     );
     const found = await outgoingOf(tx, id);
     if (!found) return notFound('email');

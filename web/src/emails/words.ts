@@ -78,6 +78,26 @@ export const htmlBody = {
   theEmailAsHtml: 'The email as HTML',
 } as const;
 
+export const measure = {
+  openings: 'Openings',
+  notKnown: 'Not known whether it was opened.',
+  probablyOpened: (times: number) => (times === 1 ? 'Probably opened, {when}.' : `Probably opened ${times} times, last {when}.`),
+  linkNotKnown: (kind: 'link' | 'document', name: string) => `${name}: not known whether ${kind === 'link' ? 'followed' : 'opened'}.`,
+  linkProbablyFollowed: (kind: 'link' | 'document', name: string, times: number) =>
+    `${name}: probably ${kind === 'link' ? 'followed' : 'opened'}${times === 1 ? '' : ` ${times} times, last`} {when}.`,
+  doubt: 'Programs can look like persons, and many emails are read without a trace.',
+  others: ({ prefetch, scanner, own }: { prefetch: number; scanner: number; own: number }) =>
+    prefetch + scanner + own === 0
+      ? ''
+      : `Not counted: ${[
+          prefetch > 0 && `${prefetch} by programs that load pictures`,
+          scanner > 0 && `${scanner} by programs that check emails`,
+          own > 0 && `${own} by colleagues`,
+        ]
+          .filter(Boolean)
+          .join(', ')}.`,
+} as const;
+
 export const meetings = {
   meeting: 'Meeting',
   cancelled: 'Cancelled:',

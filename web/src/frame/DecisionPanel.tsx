@@ -5,6 +5,7 @@ import { Link, useNavigate } from 'react-router';
 import { useEmail } from '../api/queries';
 import { Attachments } from '../emails/Attachments';
 import { besideMeetings, Meetings } from '../emails/Meetings';
+import { Measure } from '../emails/Measure';
 import { BodyText } from '../emails/BodyText';
 import { Filings } from '../emails/Filings';
 import { HtmlBody } from '../emails/HtmlBody';
@@ -250,6 +251,7 @@ function Content({ email }: { email: EmailDetail }) {
         </Button>
       )}
       <Meetings emailId={email.id} meetings={content.meetings} attachments={content.attachments} />
+      {email.measure && <Measure measure={email.measure} />}
       <Attachments emailId={email.id} list={besideMeetings(content.attachments, content.meetings)} />
     </section>
   );

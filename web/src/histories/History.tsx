@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import type { HistorySource } from './queries';
 import { useHistory } from './queries';
 import { Attachments } from '../emails/Attachments';
+import { Measure } from '../emails/Measure';
 import { besideMeetings, Meetings } from '../emails/Meetings';
 import { BodyText } from '../emails/BodyText';
 import { Filings } from '../emails/Filings';
@@ -223,6 +224,7 @@ function Email({ email, source, editable }: { email: HistoryEmail; source: Histo
               </button>
             )}
             <Meetings emailId={email.id} meetings={content.meetings} attachments={content.attachments} />
+            {email.measure && <Measure measure={email.measure} />}
             <Attachments emailId={email.id} list={besideMeetings(content.attachments, content.meetings)} />
             {beside.length > 0 && (
               <div className="mt-1.5">

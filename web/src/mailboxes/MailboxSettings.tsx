@@ -3,7 +3,7 @@ import { useMutation } from '@tanstack/react-query';
 import { listOf } from '../parts/listOf';
 import { call } from '../api/call';
 import { useTakeMailbox } from './queries';
-import { useTeam } from '../api/queries';
+import { useTeam, useWorkspace } from '../api/queries';
 import { Trouble } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { LineForm } from '../parts/form/LineForm';
@@ -25,6 +25,7 @@ const SPANS = [
 /** What a mailbox reads and who sees it, as sentences that are edited in place. */
 export function MailboxSettings({ mailbox, user }: { mailbox: MailboxDetail; user: User }) {
   const take = useTakeMailbox();
+  const isMeasuring = useWorkspace().data?.measuring.isOn ?? false;
   const notice = useNotice();
   const put = useMutation({
     mutationFn: (settings: object) => call('putMailboxSettings', { id: mailbox.id, body: settings }),
@@ -109,6 +110,23 @@ export function MailboxSettings({ mailbox, user }: { mailbox: MailboxDetail; use
                     { value: 'users', label: words.thoseWhoUseThe, hint: words.theyWriteFromFulvet },
                   ]}
                   onChange={(value) => change({ usersSend: value === 'users' })}
+                />
+              ),
+            })}
+          </li>
+        )}
+        {isMeasuring && mailbox.kind !== 'imported' && (
+          <li>
+            {filled(words.openingsAreCounted, {
+              counting: (
+                <Choice
+                  label={words.countingOpenings}
+                  value={mailbox.measures ? 'yes' : 'no'}
+                  options={[
+                    { value: 'no', label: words.areNotCounted, hint: words.noOneLearns },
+                    { value: 'yes', label: words.mayBeCounted, hint: words.whereTheWorkspace },
+                  ]}
+                  onChange={(value) => change({ measures: value === 'yes' })}
                 />
               ),
             })}

@@ -8,6 +8,12 @@ export const POLICY: Workspace = {
   secondFactorNeeded: false,
   identityProvider: null,
   linkAddress: null,
+  measuring: { isOn: false, notice: '', keepDays: 90, ownRanges: [], never: [], decided: null },
   automatic: { holidays: [], perDay: 50, pauseSeconds: 15, isHeld: false },
-  writingRights: { send: { role: 'rep', teamIds: [] }, share: { role: 'manager', teamIds: [] }, bulk: { role: 'manager', teamIds: [] } },
+  writingRights: {
+    send: { role: 'rep', teamIds: [] },
+    share: { role: 'manager', teamIds: [] },
+    bulk: { role: 'manager', teamIds: [] },
+    measure: { role: 'manager', teamIds: [] },
+  },
 };

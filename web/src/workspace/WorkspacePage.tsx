@@ -14,6 +14,7 @@ import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
 import { AutomaticSending } from './AutomaticSending';
 import { LinkAddress } from './LinkAddress';
+import { Measuring } from './Measuring';
 import { Person } from './Person';
 import { common } from '../parts/words';
 import { filled } from '../parts/filled';
@@ -36,6 +37,7 @@ export default function WorkspacePage() {
           <Retention />
           <AutomaticSending workspace={workspace.data} />
           <LinkAddress key={workspace.data.linkAddress ?? ''} workspace={workspace.data} />
+          <Measuring key={JSON.stringify(workspace.data.measuring)} workspace={workspace.data} />
           <Person />
         </div>
       </div>

@@ -35,6 +35,12 @@ export function WritingRights({ workspace }: { workspace: Workspace }) {
           right={rights.bulk}
           onChange={(part) => change('bulk', part)}
         />
+        <Right
+          sentence={words.openingsAreCountedBy}
+          label={words.whoCounts}
+          right={rights.measure}
+          onChange={(part) => change('measure', part)}
+        />
       </div>
       <Trouble error={save.error} />
     </section>

@@ -162,6 +162,8 @@ export const writingRights = {
   textsAreSharedBy: 'Templates and documents are shared by {who}.',
   emailsToManyAreSentBy: 'Emails to many at once are sent by {who}.',
   whoSendsToMany: 'Who writes to many at once',
+  openingsAreCountedBy: 'Openings of their own emails are counted for {who}.',
+  whoCounts: 'Who may have openings counted',
   whoSends: 'Who sends emails',
   whoShares: 'Who shares templates and documents',
   everyMember: 'every member',
@@ -174,6 +176,30 @@ export const writingRights = {
   teams: 'Teams',
   anyTeam: 'any team',
   saved: 'Saved. It applies from now on, to emails that are due, too.',
+} as const;
+
+export const measuring = {
+  title: 'Counting openings',
+  what: 'Whether an email to one person was opened, and which of its links were followed. Only what is likely a person counts; nothing is kept of where, or with what. Check what the law asks of you first.',
+  isOn: 'Openings may be counted.',
+  isOff: 'No openings are counted.',
+  decidedBy: '{name} decided it {when}.',
+  notice: 'Notice to recipients',
+  noticeHint: 'It stands below each email whose openings are counted. Owners switch it on for their mailbox, and writers for each email.',
+  noticeIsMissing: 'Write a notice to recipients.',
+  keepDays: 'Days that counts are kept',
+  keepDaysHint: 'Then they are forgotten. Links lead on.',
+  notDays: 'Enter a number from 1 to 730.',
+  never: 'Never counted',
+  neverHint: 'Addresses and domains, one a line, such as orla@skerry.example. Those who unsubscribed are never counted, too.',
+  ownRanges: 'Your own networks',
+  ownRangesHint:
+    'IP addresses and ranges, one a line, such as 192.0.2.0/24. What is opened from there, or by signed-in members, is not counted.',
+  save: 'Save',
+  switchOn: 'Switch on',
+  switchOff: 'Switch off',
+  savedOn: 'Openings may be counted, where the owner of the mailbox and the writer want it.',
+  savedOff: 'Saved. No openings are counted.',
 } as const;
 
 export const automaticSending = {

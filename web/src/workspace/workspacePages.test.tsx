@@ -34,7 +34,7 @@ describe('what holds for the workspace', () => {
     await page.user.click(await screen.findByRole('option', { name: /^managers and administrators/ }));
     await screen.findByText(/to emails that are due, too/);
     const managers = { role: 'manager', teamIds: [] };
-    const others = { share: managers, bulk: managers };
+    const others = { share: managers, bulk: managers, measure: managers };
     expect(page.calls('putWorkspace')[0]?.body).toEqual({ writingRights: { send: managers, ...others } });
     await page.user.click(rights.getAllByText('Only in certain teams')[0] as HTMLElement);
     await page.user.click(rights.getAllByRole('checkbox', { name: 'Harbours' })[0] as HTMLElement);
@@ -58,6 +58,30 @@ describe('what holds for the workspace', () => {
     await page.user.click(sending.getByRole('button', { name: 'Save' }));
     await waitFor(() => expect(page.calls('putWorkspace')).toHaveLength(2));
     expect(page.calls('putWorkspace')[1]?.body).toMatchObject({ automatic: { holidays: [{ day: '2026-12-25', name: 'Christmas Day' }] } });
+  });
+
+  test('openings are counted only once recipients get a notice; people who are never counted are lines', async () => {
+    const page = openPage('/workspace', answers({ putWorkspace: { ...POLICY, undo: null } }));
+    const counting = within(await part('Counting openings'));
+    counting.getByText('No openings are counted.');
+    const on = counting.getByRole('button', { name: 'Switch on' }) as HTMLButtonElement;
+    expect(on.disabled).toBe(true);
+    await page.user.type(counting.getByRole('textbox', { name: /^Notice to recipients/ }), 'We see whether this was opened.');
+    await page.user.type(counting.getByRole('textbox', { name: /^Never counted/ }), 'orla@skerry.example\n\n tern.example');
+    await page.user.click(on);
+    await screen.findByText(/where the owner of the mailbox and the writer want it/);
+    expect(page.calls('putWorkspace')[0]?.body).toEqual({
+      measuring: {
+        isOn: true,
+        notice: 'We see whether this was opened.',
+        keepDays: 90,
+        never: ['orla@skerry.example', 'tern.example'],
+        ownRanges: [],
+      },
+    });
+    await page.user.clear(counting.getByRole('textbox', { name: /^Days that counts are kept/ }));
+    await counting.findByText('Enter a number from 1 to 730.');
+    expect(on.disabled).toBe(true);
   });
 
   test('links begin with an address that leads here; one that does not can be kept unchecked', async () => {

@@ -87,6 +87,21 @@ export function FilingMargin({ draft }: { draft: Draft }) {
           ))}
         </Select>
       </section>
+      {preview?.measuring && (
+        <section aria-label={words.openings}>
+          <h3 className="mb-1">{words.openings}</h3>
+          <label className="flex min-h-7 items-center gap-1.5">
+            <input
+              type="checkbox"
+              checked={content.measured && preview.measuring.why === ''}
+              disabled={preview.measuring.why !== ''}
+              onChange={(event) => draft.change({ measured: event.target.checked })}
+            />
+            {words.countOpenings}
+          </label>
+          <p className="text-muted">{preview.measuring.why || (content.measured && words.recipientIsTold)}</p>
+        </section>
+      )}
       <Files draft={draft} />
     </div>
   );

@@ -80,11 +80,12 @@ function Subject({ email: { subject, to } }: { email: OutgoingRow }) {
   );
 }
 
-function State({ email: { state, problem } }: { email: OutgoingRow }) {
+function State({ email: { state, problem, measure } }: { email: OutgoingRow }) {
   return (
     <span className="block min-w-0 py-1">
       <span className={clsx('block', NEEDS.has(state) && 'font-medium text-ochre')}>{sendingStates[state]}</span>
       {problem !== '' && <span className="block text-sm wrap-anywhere text-muted">{problem}</span>}
+      {measure && <span className="block text-sm text-muted">{words.openings(measure.opened.times)}</span>}
     </span>
   );
 }

@@ -19,6 +19,7 @@ const CONTENT = [
   'withQuote',
   'filing',
   'remindDays',
+  'measured',
 ] as const;
 
 export type Content = Pick<Outgoing, (typeof CONTENT)[number]>;

@@ -79,6 +79,9 @@ export const filing = {
   reminder: 'Remind me if no one answers',
   noReminder: 'No reminder',
   afterDays: (days: number) => (days % 7 === 0 ? `After ${counted(days / 7, 'week')}` : `After ${counted(days, 'day')}`),
+  openings: 'Openings',
+  countOpenings: 'Count whether it is opened',
+  recipientIsTold: 'A notice below the text says so to its recipient.',
   files: 'Files',
   attachFiles: 'Attach files',
   dropFilesHere: 'or drop them on the email',
@@ -100,6 +103,7 @@ export const outgoingPage = {
   itWasNotSent: 'It was not sent',
   removeFromList: 'Remove from list',
   showEmail: 'Show email',
+  openings: (times: number) => (times === 0 ? 'Not known whether it was opened' : `Probably opened ${counted(times, 'time')}`),
   emailsNeedYou: (many: number) => `${counted(many, 'email')} ${many === 1 ? 'needs' : 'need'} you`,
 } as const;
 

@@ -38,6 +38,7 @@ beforeEach(() => {
     answers: null,
     files: [],
     remindDays: null,
+    measured: false,
   };
 });
 
@@ -46,7 +47,7 @@ const answers = (more: Answers = {}): Answers => ({
   listOutgoing: () => ({ emails: [stored] }),
   getOutgoing: () => stored,
   listSenders: { senders: [SENDER], ...MAY_WRITE },
-  previewOutgoing: { outcome: 'filed', sentence: 'It will be filed under Storm gate.', records: [], warnings: [] },
+  previewOutgoing: { outcome: 'filed', sentence: 'It will be filed under Storm gate.', records: [], warnings: [], measuring: null },
   saveOutgoing: ({ body }) => {
     const content = body as OutgoingContent;
     stored = {
@@ -94,6 +95,22 @@ describe('an email that is being written', () => {
     await page.user.click(screen.getAllByRole('button', { name: 'Take back' }).at(-1)!);
     await screen.findByText('Your email is a draft again.');
     await screen.findByRole('region', { name: 'Emails that you write' });
+  });
+
+  test('has its openings counted where its writer wants it and nothing speaks against it', async () => {
+    let why = '';
+    const { page, tray } = await openComposer({
+      previewOutgoing: () => ({ outcome: 'filed', sentence: '', records: [], warnings: [], measuring: { why, notice: 'We see it.' } }),
+    });
+    const count = await tray.findByRole('checkbox', { name: 'Count whether it is opened' });
+    expect(count).toMatchObject({ checked: false, disabled: false });
+    why = 'Openings by this person are never counted.';
+    await page.user.click(count);
+    tray.getByText('A notice below the text says so to its recipient.');
+    await tray.findByText(/^Draft saved/, {}, { timeout: 4000 });
+    expect(page.calls('saveOutgoing').at(-1)?.body).toMatchObject({ measured: true });
+    await tray.findByText(why);
+    expect(tray.getByRole('checkbox', { name: 'Count whether it is opened' })).toMatchObject({ checked: false, disabled: true });
   });
 
   test('is held until its writer agrees to copies in the mailbox, where that was not asked yet', async () => {

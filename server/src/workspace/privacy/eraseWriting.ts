@@ -44,7 +44,7 @@ export async function eraseWriting(tx: Tx, addresses: readonly string[], names: 
       continue;
     }
     await tx.execute(sql`
-      UPDATE outgoing SET "to" = ${list(row.to)}::jsonb, cc = ${list(row.cc)}::jsonb, bcc = ${list(row.bcc)}::jsonb, subject = ${redact(row.subject)}, html = ${redact(row.html)}, quote = ${redact(row.quote)}, source = NULL, revision = revision + 1,
+      UPDATE outgoing SET "to" = ${list(row.to)}::jsonb, cc = ${list(row.cc)}::jsonb, bcc = ${list(row.bcc)}::jsonb, subject = ${redact(row.subject)}, html = ${redact(row.html)}, quote = ${redact(row.quote)}, source = NULL, wire = NULL, revision = revision + 1,
         state = CASE WHEN state IN ('due', 'unclear') THEN 'draft' ELSE state END, problem = 'Someone named in it was erased. Look at it again before you send it.' WHERE id = ${row.id}`);
   }
 }
@@ -65,6 +65,11 @@ export async function eraseSeries(tx: Tx, addresses: readonly string[], names: r
   const gone = sql.param(addresses);
   await tx.execute(sql`DELETE FROM unsubscribes WHERE address = ANY(${gone}::text[])`);
   await tx.execute(sql`DELETE FROM unsubscribe_links WHERE address = ANY(${gone}::text[])`);
+  await tx.execute(sql`DELETE FROM measured_links l USING measures m WHERE m.id = l.measure_id AND m.address = ANY(${gone}::text[])`);
+  await tx.execute(sql`DELETE FROM measures WHERE address = ANY(${gone}::text[])`);
+  await tx.execute(
+    sql`UPDATE workspace SET measuring = jsonb_set(measuring, '{never}', coalesce((SELECT jsonb_agg(n.address) FROM jsonb_array_elements_text(measuring -> 'never') n(address) WHERE n.address <> ALL(${gone}::text[])), '[]'::jsonb))`,
+  );
   // As they are kept, and as they were begun.
   for (const [table, column] of [
     ['series', 'name'],

@@ -188,6 +188,13 @@ export async function personExport(tx: Tx, person: Person): Promise<Record<strin
     SELECT jsonb_build_object('series', r.series_name, 'state', r.state, 'from', r.started_at, 'until', r.ended_at, 'step', r.at_step + 1) AS email
     FROM series_runs r WHERE r.address = ANY(${sql.param(person.addresses)}::text[]) ORDER BY r.id`,
   );
+  const counted = await rowsOf(
+    tx,
+    personExportParticipantRow,
+    sql`
+    SELECT jsonb_build_object('sentAt', m.sent_at, 'askedFor', (SELECT jsonb_agg(jsonb_build_object('at', v.at, 'what', l.kind, 'link', l.url, 'by', v.class) ORDER BY v.at) FROM visits v JOIN measured_links l ON l.id = v.link_id WHERE v.measure_id = m.id)) AS email
+    FROM measures m WHERE m.address = ANY(${sql.param(person.addresses)}::text[]) ORDER BY m.id`,
+  );
   return {
     format: 'fulvet-person',
     formatVersion: 1,
@@ -202,6 +209,7 @@ export async function personExport(tx: Tx, person: Person): Promise<Record<strin
     written: writing.map((row) => row.email),
     documentLinks: links.map((row) => row.email),
     series: runs.map((row) => row.email),
+    countedOpenings: counted.map((row) => row.email),
     rules: held.rules,
   };
 }

@@ -76,6 +76,17 @@ beforeAll(async () => {
      INSERT INTO series_steps (run_id, step, subject, begun_at, done_at) SELECT id, 0, 'To Finn Vale', now(), now() FROM r`,
     [crew.ids.rep],
   );
+  await owner(
+    server.ownerUrl,
+    `WITH m AS (INSERT INTO measures (writer_id, address, sent_at) VALUES ($1, 'finn@teeth.example', now()) RETURNING id),
+      l AS (INSERT INTO measured_links (token_hash, measure_id, kind, url) SELECT 'y', id, 'clicked', 'https://forms.example/?for=finn@teeth.example' FROM m RETURNING *)
+     INSERT INTO visits (measure_id, link_id, class) SELECT measure_id, id, 'person' FROM l`,
+    [crew.ids.rep],
+  );
+  await owner(
+    server.ownerUrl,
+    `UPDATE workspace SET measuring = jsonb_set(measuring, '{never}', '["finn@teeth.example", "other.example"]')`,
+  );
 }, 60_000);
 afterAll(() => server.remove());
 

@@ -121,4 +121,6 @@ const draftTo = (addresses: readonly string[], { mailboxId, address }: { mailbox
   answers: null,
   files: [],
   remindDays: null,
+  measured: false,
+  measure: null,
 });

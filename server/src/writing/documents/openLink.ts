@@ -9,6 +9,8 @@ import { openToAnyone, say } from '../../base/plainPage';
 import type { PlainPage } from '../../base/plainPage';
 import { isRefusal } from '../../base/refusal';
 import type { Services } from '../../base/services';
+import type { MemberNetworks } from '../measuring/memberNetworks';
+import { visitBeside } from '../measuring/visit';
 import { proofFor } from './linkAddress';
 import { tokenHash } from './links';
 
@@ -22,9 +24,9 @@ const ANYONE = { id: 0 };
 
 /**
  * What recipients open: `/d/TOKEN` is the file. A link that has ended or was withdrawn answers 410, an unknown one 404. No one is signed in here, and nothing
- * is noted about who asks. The file never runs in a browser as a page of this address.
+ * is noted about who asks; that the file was asked for is, where openings of the email are counted. The file never runs in a browser as a page of this address.
  */
-export function documentLinks(services: Services): express.Router {
+export function documentLinks(services: Services, networks: MemberNetworks): express.Router {
   const router = express.Router();
   const downloads = new Downloads({ atOnce: MOST_AT_ONCE });
   router.use(openToAnyone());
@@ -35,7 +37,9 @@ export function documentLinks(services: Services): express.Router {
     );
   });
   router.get('/:token', (req, res, next) => {
-    send(services, downloads, req.params.token, res, req.method === 'HEAD').catch(next);
+    const { token } = req.params;
+    visitBeside(services, networks, 'document', token, req);
+    send(services, downloads, token, res, req.method === 'HEAD').catch(next);
   });
   router.use((_req, res) => say(res, 404, UNKNOWN));
   return router;

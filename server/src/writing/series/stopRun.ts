@@ -24,7 +24,7 @@ export async function stopRun(
 export async function letEmailGo(tx: Db | Tx, id: number): Promise<void> {
   const ofRun = sql`o.id = s.outgoing_id AND s.run_id = ${id} AND s.done_at IS NULL`;
   await tx.execute(
-    sql`UPDATE outgoing o SET state = 'draft', due_at = NULL, message_id = NULL, source = NULL, problem = 'The series has stopped. This email is not sent by itself any more.' FROM series_steps s WHERE ${ofRun} AND o.state IN ('due', 'draft')`,
+    sql`UPDATE outgoing o SET state = 'draft', due_at = NULL, message_id = NULL, source = NULL, wire = NULL, problem = 'The series has stopped. This email is not sent by itself any more.' FROM series_steps s WHERE ${ofRun} AND o.state IN ('due', 'draft')`,
   );
   await tx.execute(sql`DELETE FROM outgoing o USING series_steps s WHERE ${ofRun} AND o.state = 'draft' AND o.revision = 0`);
   await tx.execute(sql`UPDATE series_steps s SET outgoing_id = NULL FROM outgoing o WHERE ${ofRun} AND o.state = 'draft'`);

@@ -14,3 +14,4 @@ export * from './undo';
 export * from './writing';
 export * from './documents';
 export * from './series';
+export * from './measuring';

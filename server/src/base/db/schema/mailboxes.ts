@@ -33,6 +33,8 @@ export const mailboxes = pgTable(
     markFiled: boolean().notNull().default(false),
     /** Of a shared address: those who use it may send from it, not its owner alone. */
     usersSend: boolean().notNull().default(false),
+    /** Openings of emails that are sent from it may be counted. */
+    measures: boolean().notNull().default(false),
     /** When its owner agreed that copies of emails sent from here are put into its sent folder; who connects one reads that there. Null: not asked yet. */
     copiesAgreedAt: moment().defaultNow(),
     problem: jsonb().$type<unknown>(),

@@ -18,6 +18,8 @@ export const users = pgTable(
     providerSubject: text().unique('users_provider_subject_once'),
     /** Asked for a code at sign-in; the secret lies in user_secrets. */
     secondFactor: boolean().notNull().default(false),
+    /** Whether the member chose, the last time, that openings of an email are counted. */
+    measuresEmails: boolean().notNull().default(false),
     createdAt: moment().notNull().defaultNow(),
   },
   (t) => [

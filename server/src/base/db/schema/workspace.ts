@@ -86,16 +86,33 @@ export const workspace = pgTable(
     identityProvider: jsonb().$type<{ issuer: string; clientId: string; label: string } | null>(),
     /** The address under which recipients reach the installation; links to documents begin with it. Null: there are no links. */
     linkAddress: text(),
-    /** Who may send emails from here, share texts and documents, and send to many at once: the least role, and teams of which one is needed; none: any. */
+    /** Who may send emails from here, share texts and documents, send to many at once, and see whether emails were opened: the least role, and teams of which one is needed; none: any. */
     writingRights: jsonb()
-      .$type<Record<'send' | 'share' | 'bulk', { role: string; teamIds: number[] }>>()
+      .$type<Record<'send' | 'share' | 'bulk' | 'measure', { role: string; teamIds: number[] }>>()
       .notNull()
-      .default({ send: { role: 'rep', teamIds: [] }, share: { role: 'manager', teamIds: [] }, bulk: { role: 'manager', teamIds: [] } }),
+      .default({
+        send: { role: 'rep', teamIds: [] },
+        share: { role: 'manager', teamIds: [] },
+        bulk: { role: 'manager', teamIds: [] },
+        measure: { role: 'manager', teamIds: [] },
+      }),
     /** What holds for emails that are sent by themselves: days on which no one works, how many a mailbox sends in a day, and whether all are held. */
     automatic: jsonb()
       .$type<{ holidays: { day: string; name: string }[]; perDay: number; pauseSeconds: number; isHeld: boolean }>()
       .notNull()
       .default({ holidays: [], perDay: 50, pauseSeconds: 15, isHeld: false }),
+    /** Whether openings of emails are counted: the notice that recipients get, who decided it, whose are never counted, and how long counts are kept. */
+    measuring: jsonb()
+      .$type<{
+        isOn: boolean;
+        notice: string;
+        keepDays: number;
+        ownRanges: string[];
+        never: string[];
+        decided: { name: string; at: string } | null;
+      }>()
+      .notNull()
+      .default({ isOn: false, notice: '', keepDays: 90, ownRanges: [], never: [], decided: null }),
     /** What the check of such an address asks for, and what the installation answers. */
     linkProof: jsonb().$type<{ asked: string; answer: string } | null>(),
   },

@@ -86,6 +86,10 @@ export const outgoing = pgTable(
     /** An alias of the mailbox that it is sent as; null: the address of the mailbox. */
     fromAddress: text(),
     withSignature: boolean().notNull().default(true),
+    /** Its writer wants to know whether it was opened. */
+    measured: boolean().notNull().default(false),
+    /** As the mail server gets it, where that is not what its writer keeps: with what counts openings. */
+    wire: bytea(),
     /** Where its recipient unsubscribes; of emails to many. */
     unsubscribe: text(),
     /** The template that was put in last. */
