@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { filingChoice } from '@fulvet/contract';
+import { identityOf } from '@fulvet/core';
 import type { RecordKind, recordKind } from '@fulvet/contract';
 import type { Db } from '../base/db/database';
 import { json, rowsOf } from '../base/db/rows';
@@ -113,7 +114,7 @@ export interface Message {
  *
  * @throws where another process has taken the email over: what this one knows of it may be old
  */
-export async function messageOf(services: Pick<Services, 'database'>, email: DueEmail, holder: string): Promise<Message> {
+export async function messageOf(services: Pick<Services, 'database' | 'blobs'>, email: DueEmail, holder: string): Promise<Message> {
   const db = services.database.worker;
   const [stored] = await rowsOf(db, sourceRow, sql`SELECT source, wire FROM outgoing WHERE id = ${email.id}`);
   if (stored?.source) return { source: stored.source, wire: stored.wire ?? stored.source };
@@ -137,11 +138,25 @@ export async function messageOf(services: Pick<Services, 'database'>, email: Due
   const source = await composeMail(mail);
   const text = may && (await measured(db, email, may));
   const wire = text && (await composeMail({ ...mail, text: mail.html, html: `${text.html}${below}${text.picture}` }));
+  if (wire) await noteForm(services, email, { source, wire });
   const { rowCount } = await db.execute(
     sql`UPDATE outgoing SET source = ${source}, wire = ${wire} WHERE id = ${email.id} AND holder = ${holder} AND state = 'handing over'`,
   );
   if (rowCount === 0) throw new Error('another process has taken this email over');
   return { source, wire: wire ?? source };
+}
+
+/** Before it is handed over: a copy of it that the provider keeps is known for the same email then. */
+async function noteForm(
+  { database, blobs }: Pick<Services, 'database' | 'blobs'>,
+  email: DueEmail,
+  { source, wire }: Message,
+): Promise<void> {
+  const [kept, sent] = await blobs.read([source, wire].map((raw) => ({ raw, options: { arrivedAt: Date.now() } })));
+  if (!kept || !sent) throw new Error('an email that is to be sent could not be read');
+  await database.worker.execute(
+    sql`INSERT INTO sent_forms (identity, message_id, kept_as) VALUES (${identityOf(sent)}, ${email.message_id}, ${identityOf(kept)}) ON CONFLICT (identity) DO NOTHING`,
+  );
 }
 
 /** Asked when the message is made, by what holds then. */

@@ -1,5 +1,5 @@
 import type { EmailMeasure } from '@fulvet/contract';
-import { Moment } from '../parts/Moment';
+import { exactMoment } from '../parts/Moment';
 import { filled } from '../parts/filled';
 import { measure as words } from './words';
 
@@ -8,14 +8,14 @@ export function Measure({ measure: { opened, links, notCounted } }: { measure: E
   const others = words.others(notCounted);
   return (
     <section aria-label={words.openings} className="mt-2 max-w-xl border-l-2 border-line pl-3 text-sm">
-      <p>{opened.last === null ? words.notKnown : filled(words.probablyOpened(opened.times), { when: <Moment at={opened.last} /> })}</p>
+      <p>{opened.last === null ? words.notKnown : filled(words.probablyOpened(opened.times), { when: <When at={opened.last} /> })}</p>
       {links.length > 0 && (
         <ul>
           {links.map(({ kind, name, times, last }, place) => (
             <li key={place} className="wrap-anywhere">
               {last === null
                 ? words.linkNotKnown(kind, name)
-                : filled(words.linkProbablyFollowed(kind, name, times), { when: <Moment at={last} /> })}
+                : filled(words.linkProbablyFollowed(kind, name, times), { when: <When at={last} /> })}
             </li>
           ))}
         </ul>
@@ -26,3 +26,9 @@ export function Measure({ measure: { opened, links, notCounted } }: { measure: E
     </section>
   );
 }
+
+const When = ({ at }: { at: string }) => (
+  <time className="tabular" dateTime={at}>
+    {exactMoment(at)}
+  </time>
+);

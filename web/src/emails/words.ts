@@ -81,10 +81,10 @@ export const htmlBody = {
 export const measure = {
   openings: 'Openings',
   notKnown: 'Not known whether it was opened.',
-  probablyOpened: (times: number) => (times === 1 ? 'Probably opened, {when}.' : `Probably opened ${times} times, last {when}.`),
+  probablyOpened: (times: number) => (times === 1 ? 'Probably opened on {when}.' : `Probably opened ${times} times, last on {when}.`),
   linkNotKnown: (kind: 'link' | 'document', name: string) => `${name}: not known whether ${kind === 'link' ? 'followed' : 'opened'}.`,
   linkProbablyFollowed: (kind: 'link' | 'document', name: string, times: number) =>
-    `${name}: probably ${kind === 'link' ? 'followed' : 'opened'}${times === 1 ? '' : ` ${times} times, last`} {when}.`,
+    `${name}: probably ${kind === 'link' ? 'followed' : 'opened'}${times === 1 ? '' : ` ${times} times, last`} on {when}.`,
   doubt: 'Programs can look like persons, and many emails are read without a trace.',
   others: ({ prefetch, scanner, own }: { prefetch: number; scanner: number; own: number }) =>
     prefetch + scanner + own === 0

@@ -31,13 +31,13 @@ export default function WorkspacePage() {
         <div className="space-y-8">
           <Policy workspace={workspace.data} />
           <WritingRights workspace={workspace.data} />
+          <LinkAddress key={`links ${workspace.data.linkAddress ?? ''}`} workspace={workspace.data} />
+          <Measuring key={JSON.stringify(workspace.data.measuring)} workspace={workspace.data} />
           <Provider key={workspace.data.identityProvider?.issuer ?? ''} workspace={workspace.data} />
         </div>
         <div className="space-y-8">
           <Retention />
           <AutomaticSending workspace={workspace.data} />
-          <LinkAddress key={workspace.data.linkAddress ?? ''} workspace={workspace.data} />
-          <Measuring key={JSON.stringify(workspace.data.measuring)} workspace={workspace.data} />
           <Person />
         </div>
       </div>

@@ -144,7 +144,7 @@ export const workspacePage = {
 
 export const linkAddress = {
   title: 'Links to documents',
-  what: 'Recipients open documents that members link to under this address. It must lead to this installation from outside.',
+  what: 'Recipients open documents that members link to under this address, and openings are counted under it. It must lead to this installation from outside.',
   address: 'Address',
   checkAndKeep: 'Check and keep',
   checking: 'Checking …',
@@ -162,7 +162,7 @@ export const writingRights = {
   textsAreSharedBy: 'Templates and documents are shared by {who}.',
   emailsToManyAreSentBy: 'Emails to many at once are sent by {who}.',
   whoSendsToMany: 'Who writes to many at once',
-  openingsAreCountedBy: 'Openings of their own emails are counted for {who}.',
+  openingsAreCountedBy: 'Openings of emails may be counted by {who}.',
   whoCounts: 'Who may have openings counted',
   whoSends: 'Who sends emails',
   whoShares: 'Who shares templates and documents',
@@ -183,7 +183,7 @@ export const measuring = {
   what: 'Whether an email to one person was opened, and which of its links were followed. Only what is likely a person counts; nothing is kept of where, or with what. Check what the law asks of you first.',
   isOn: 'Openings may be counted.',
   isOff: 'No openings are counted.',
-  decidedBy: '{name} decided it {when}.',
+  decidedBy: 'Decided by {name}, {when}.',
   notice: 'Notice to recipients',
   noticeHint: 'It stands below each email whose openings are counted. Owners switch it on for their mailbox, and writers for each email.',
   noticeIsMissing: 'Write a notice to recipients.',

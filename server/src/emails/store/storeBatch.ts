@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { manyRowsOf } from '../../base/db/rows';
 import type { CompiledRulebook } from '@fulvet/core';
-import { formerIdentityOf, identityOf } from '@fulvet/core';
+import { formerIdentityOf } from '@fulvet/core';
+import { asKept } from './sentForms';
 import { sql } from 'drizzle-orm';
 import type { Sources } from '../../base/reading/sources';
 import type { Db, Tx } from '../../base/db/database';
@@ -41,12 +42,12 @@ export type StoreResult = 'new' | 'other sighting' | 'known';
 export async function storeBatch(
   db: Db,
   blobs: Sources,
-  read: readonly ReadMessage[],
+  arrived: readonly ReadMessage[],
   place: SightingPlace,
   rulebook: CompiledRulebook,
   also: (tx: Tx, ids: readonly number[]) => Promise<void> = () => Promise.resolve(),
 ): Promise<StoreResult[]> {
-  const identities = read.map((message) => identityOf(message.facts));
+  const { read, identities } = await asKept(db, blobs, arrived, rulebook);
   const forgotten = await Forgotten.load(db);
   // Whoever was forgotten stays so: what names them is not stored, and neither is the source.
   const sourceless = new Set<ReadMessage>();

@@ -1,9 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
+import { inStep } from '../../testing/mailboxTools';
 import { as, good, linkTo, make } from '../../testing/documentTools';
 import { ask, BROWSER, counted, htmlOf, later, measureOf, send, set } from '../../testing/measuringTools';
 import { routeTo } from '../../testing/routeTo';
 import { owner } from '../../testing/testServer';
-import { crew, draft, IDA, mailboxId, outside, rep, sendNow, stage } from '../../testing/writingStage';
+import { crew, draft, IDA, mailboxId, outside, rep, sendNow, sentFolder, stage } from '../../testing/writingStage';
 import { forgetMeasures } from './measuredEmail';
 import { MemberNetworks } from './memberNetworks';
 
@@ -24,6 +25,24 @@ describe('an email whose openings are counted', () => {
     expect(filed.text).not.toContain(stage.server.url);
     const kept = JSON.stringify(await owner(stage.server.ownerUrl, 'SELECT * FROM measured_links'));
     for (const url of [sent.picture, ...sent.links.slice(0, 1)]) expect(kept).not.toContain(url.slice(-43));
+  });
+
+  test('is the same email as the copy of it that the provider keeps, which is read later', async () => {
+    const { emailId } = await send(
+      'Own copy',
+      '<p>See <a href="https://tide.example/own">tides</a> for the spring tables of quay four, all of them, as we said on Tuesday.</p>',
+    );
+    const own = sentFolder().find(({ raw }) => raw.includes('Subject: Own copy'));
+    expect(own?.raw.toString()).toContain(stage.server.url.slice('http://'.length));
+    await inStep(stage, crew.tokens.rep, mailboxId);
+    const rows = await owner(
+      stage.server.ownerUrl,
+      `SELECT e.id::int FROM emails e JOIN email_contents c ON c.email_id = e.id WHERE c.subject = 'Own copy'`,
+    );
+    expect(rows).toEqual([{ id: emailId }]);
+    const places = await owner(stage.server.ownerUrl, 'SELECT folder FROM sightings WHERE email_id = $1', [emailId]);
+    expect(places).toEqual([{ folder: 'Sent' }]);
+    expect((await as(crew.tokens.rep, routeTo('getEmailSource', { id: emailId }))).text).not.toContain(stage.server.url);
   });
 
   test('counts what is likely a person, by link, and leads on', async () => {

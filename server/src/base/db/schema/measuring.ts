@@ -75,3 +75,11 @@ export const memberNetworks = pgTable('member_networks', {
   addressHash: text().primaryKey(),
   seenAt: moment().notNull().defaultNow(),
 });
+
+/** An email as it was handed over, where that is another message than the one that is kept: the provider's own copy of it is the same email. */
+export const sentForms = pgTable('sent_forms', {
+  identity: text().primaryKey(),
+  messageId: text().notNull(),
+  /** The identity of the message that is kept. */
+  keptAs: text().notNull(),
+});
