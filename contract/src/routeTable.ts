@@ -121,6 +121,7 @@ export const routeTable = {
   saveOutgoing: ['put', '/outgoing/{id}'],
   discardOutgoing: ['delete', '/outgoing/{id}'],
   attachToOutgoing: ['post', '/outgoing/{id}/files'],
+  getOutgoingPicture: ['get', '/outgoing/{id}/files/{file}'],
   detachFromOutgoing: ['delete', '/outgoing/{id}/files/{file}'],
   previewOutgoing: ['get', '/outgoing/{id}/preview'],
   getRecipientClock: ['get', '/outgoing/{id}/recipient-clock'],

@@ -1,4 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { until } from '../../server/src/testing/mailboxTools';
 import { routeTo } from '../../server/src/testing/routeTo';
 import { owner } from '../../server/src/testing/testServer';
@@ -174,5 +177,106 @@ describe('a rep writes without the mouse', () => {
       ([row]) => row?.emails === 2,
     );
     expect(rows).toEqual([{ emails: 2 }]);
+  });
+});
+
+describe('an email with a picture', () => {
+  const PNG = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==';
+
+  test('shows it in the text, after a reload, too, and takes it along', async () => {
+    const { page, server } = stage;
+    const folder = mkdtempSync(join(tmpdir(), 'fulvet-picture-'));
+    writeFileSync(join(folder, 'gauge.png'), Buffer.from(PNG, 'base64'));
+    await page.goto(`${server.url}/records/contact/${contactId}`);
+    await press(page, 'Write email');
+    await page.waitForSelector('form [aria-label=Text]');
+    await reach('form input[id^=subject]');
+    await page.keyboard.type('Gauge in a picture');
+    await reach('form [aria-label=Text]');
+    await page.keyboard.type('Here it is: ');
+    const input = await page.waitForSelector('form input[type=file][aria-label="Insert a picture"]');
+    await input?.uploadFile(join(folder, 'gauge.png'));
+    rmSync(folder, { recursive: true });
+    const isShown = (): Promise<unknown> =>
+      page.waitForFunction(
+        () => (document.querySelector('form [aria-label=Text] img[alt="gauge.png"]') as HTMLImageElement | null)?.naturalWidth === 1,
+      );
+    await isShown();
+    await seen(page, /Draft saved/);
+    // What is pasted with a page brings no pictures of that page.
+    await page.evaluate(() => {
+      const data = new DataTransfer();
+      data.setData('text/html', '<p>pasted<img src="https://spy.example/p.png"></p>');
+      document
+        .querySelector('form [aria-label=Text]')
+        ?.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+    });
+    await seen(page, 'pasted');
+    expect(await page.$$('form [aria-label=Text] img')).toHaveLength(1);
+    await seen(page, /Draft saved/);
+    await page.reload();
+    await isShown();
+    expect(await violations(page)).toEqual([]);
+    await press(page, 'Send email');
+    await seen(page, 'Your email is sent in 10 seconds.');
+    await hurry();
+    const [mail] = await received('Gauge in a picture');
+    expect(mail?.source).toContain('multipart/related');
+    expect(mail?.source).not.toContain('spy.example');
+    expect(mail?.text).toContain('Here it is: [gauge.png]');
+  });
+});
+
+describe('an email whose openings are counted', () => {
+  test('says to its recipient that they are, and on its record what was likely a person', async () => {
+    const { page, server } = stage;
+    const admin = { token: crew.tokens.admin };
+    const rights = { role: 'rep', teamIds: [] };
+    good(await server.call(routeTo('setLinkAddress'), { ...admin, body: { address: server.url } }));
+    const notice = 'We see whether this email was opened.';
+    const measuring = { isOn: true, notice, keepDays: 30 };
+    const writingRights = { send: rights, share: rights, bulk: rights, measure: rights };
+    good(await server.call(routeTo('putWorkspace'), { ...admin, body: { measuring, writingRights } }));
+    const [mailbox] = await owner(server.ownerUrl, 'SELECT id FROM mailboxes');
+    await page.goto(`${server.url}/mailboxes/${String(mailbox?.id)}`);
+    await page.locator(`button[aria-label^="Counting openings"]`).click();
+    await page.locator('[role=listbox] button:nth-child(2)').click();
+    await seen(page, /Openings of emails that are sent from it may be counted/);
+    await page.goto(`${server.url}/records/contact/${contactId}`);
+    await press(page, 'Write email');
+    await page.waitForSelector('form [aria-label=Text]');
+    await reach('form input[id^=subject]');
+    await page.keyboard.type('Counted here');
+    await reach('form [aria-label=Text]');
+    await page.keyboard.type('Dear Ida');
+    await page.locator('::-p-aria(Count whether it is opened)').click();
+    await seen(page, 'A notice below the text says so to its recipient.');
+    await seen(page, /Draft saved/);
+    await press(page, 'Send email');
+    await hurry();
+    const [mail] = await received('Counted here');
+    expect(mail?.text).toContain(notice);
+    await seen(page, /Counted here[\s\S]*Not known whether it was opened\./);
+    const picture = /src=3D"([^"]*\/o\/[^"]{43})"/.exec((mail?.source ?? '').replace(/=\r?\n/g, ''))?.[1] ?? '';
+    await owner(server.ownerUrl, `UPDATE measures SET sent_at = now() - interval '1 hour'`);
+    expect(
+      (
+        await fetch(picture, {
+          headers: {
+            'user-agent': await page
+              .browser()
+              .userAgent()
+              .then((agent) => agent.replace('Headless', '')),
+          },
+        })
+      ).status,
+    ).toBe(200);
+    await until(
+      () => owner(server.ownerUrl, 'SELECT class FROM visits'),
+      (rows) => rows.length === 1,
+    );
+    await page.reload();
+    await seen(page, /Probably opened on /);
+    expect(await violations(page)).toEqual([]);
   });
 });

@@ -83,10 +83,25 @@ export const writingRoutes = {
     access: EDITORS,
     summary: 'Attach a file to a draft; its bytes are the body',
     params: idParam,
-    query: z.object({ name: z.string().trim().min(1).max(255), type: z.string().max(127).default('application/octet-stream') }),
+    query: z.object({
+      name: z.string().trim().min(1).max(255),
+      type: z.string().max(127).default('application/octet-stream'),
+      inline: z
+        .enum(['true'])
+        .optional()
+        .describe('A picture in the text, which names it by where `getOutgoingPicture` answers; its bytes say which kind it is.'),
+    }),
     body: 'bytes',
     response: outgoing,
-    errors: ['not-a-draft', 'too-large'],
+    errors: ['not-a-draft', 'too-large', 'not-a-picture'],
+  },
+  getOutgoingPicture: {
+    method: 'get',
+    path: '/outgoing/{id}/files/{file}',
+    access: EDITORS,
+    summary: 'A picture in the text of a draft',
+    params: idParam.extend({ file: z.coerce.number().int().positive() }),
+    response: { mediaType: 'image/*' },
   },
   detachFromOutgoing: {
     method: 'delete',

@@ -67,7 +67,13 @@ export const outgoingContent = z.strictObject({
 
 export type OutgoingContent = z.input<typeof outgoingContent>;
 
-const outgoingFile = z.object({ id, name: z.string(), type: z.string(), size: z.number().int() });
+const outgoingFile = z.object({
+  id,
+  name: z.string(),
+  type: z.string(),
+  size: z.number().int(),
+  inline: z.boolean().describe('It is a picture in the text.'),
+});
 
 const person = z.object({ name: z.string(), address: z.string() });
 

@@ -3,8 +3,12 @@ import sanitizeHtml from 'sanitize-html';
 /** Deeper nested input is cut: what people write is flat. */
 const DEEPEST = 60;
 
-/** What a writer may use: simple formatting that every mail program shows. All else is left out, its text stays. */
-export function cleanHtml(html: string): string {
+/**
+ * What a writer may use: simple formatting that every mail program shows. All else is left out, its text stays.
+ *
+ * @param isPicture which sources of pictures may stand; none by default
+ */
+export function cleanHtml(html: string, isPicture: (source: string) => boolean = () => false): string {
   return sanitizeHtml(html, {
     allowedTags: [
       'p',
@@ -26,8 +30,10 @@ export function cleanHtml(html: string): string {
       'pre',
       'code',
       'hr',
+      'img',
     ],
-    allowedAttributes: { a: ['href'] },
+    allowedAttributes: { a: ['href'], img: ['src', 'alt'] },
+    exclusiveFilter: ({ tag, attribs }) => tag === 'img' && !isPicture(attribs.src ?? ''),
     allowedSchemes: ['http', 'https', 'mailto', 'tel'],
     allowProtocolRelative: false,
     nestingLimit: DEEPEST,

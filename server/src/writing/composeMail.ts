@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import MailComposer from 'nodemailer/lib/mail-composer';
 import { domainOf, htmlToText } from '@fulvet/core';
+import type { FileOfMessage } from './pictures';
 
 /** An email that is to be made into a message. */
 export interface MailToCompose {
@@ -16,7 +17,7 @@ export interface MailToCompose {
   inReplyTo: string | null;
   references: readonly string[];
   at: Date;
-  files: readonly { name: string; type: string; content: Buffer }[];
+  files: readonly FileOfMessage[];
   /** Where its recipient unsubscribes at once (RFC 2369, 8058); null: it went to no list. */
   unsubscribe?: string | null;
 }
@@ -42,7 +43,12 @@ export function composeMail(mail: MailToCompose): Promise<Buffer> {
       : {}),
     text: textOf(mail.text ?? mail.html),
     html: `<!DOCTYPE html><html><body>${mail.html}</body></html>`,
-    attachments: mail.files.map(({ name, type, content }) => ({ filename: name, contentType: type, content })),
+    attachments: mail.files.map(({ name, type, content, contentId }) => ({
+      filename: name,
+      contentType: type,
+      content,
+      ...(contentId ? { cid: contentId, contentDisposition: 'inline' as const } : {}),
+    })),
     newline: 'windows',
     disableFileAccess: true,
     disableUrlAccess: true,
@@ -56,6 +62,8 @@ export const newMessageId = (from: string): string => `${randomUUID()}@${domainO
 
 const LINK = /<a\b[^>]*\shref="([^"]*)"[^>]*>(.*?)<\/a>/gs;
 
+const PICTURE = /<img\b[^>]*\salt="([^"]+)"[^>]*>/g;
+
 /** In plain text a link says where it leads, unless its words do. */
 const linkInWords = (whole: string, url: string, words: string): string => {
   const said = htmlToText(words).trim();
@@ -67,7 +75,7 @@ export function textOf(html: string): string {
   const parts = html.split(/<blockquote>|<\/blockquote>/);
   return parts
     .map((part, at) => {
-      const text = htmlToText(part.replace(LINK, linkInWords)).trim();
+      const text = htmlToText(part.replace(LINK, linkInWords).replace(PICTURE, '[$1]')).trim();
       return at % 2 === 1 ? text.replace(/^/gm, '> ') : text;
     })
     .filter((text) => text !== '' && text !== '> ')

@@ -8,12 +8,14 @@ import { writeReading } from '../base/audit';
 import type { Tx } from '../base/db/database';
 import { idRow, rowsOf } from '../base/db/rows';
 import { piecesOf, spool } from '../base/files/spool';
+import type { Spooled } from '../base/files/spool';
 import { isRefusal, notFound, Refusal } from '../base/refusal';
 import type { Services } from '../base/services';
 import { sourceOf } from '../emails/sourceOf';
 import { demandSeen } from '../records/seenRecords';
 import { answeredEmail } from './answeredEmail';
 import { asParagraphs, cleanHtml, escapedText } from './cleanHtml';
+import { isOwnPicture, NOT_A_PICTURE, pictureType } from './pictures';
 import { outgoingOf } from './queries';
 import { sendersOf, writingRightsOf } from './senders/queries';
 
@@ -105,7 +107,7 @@ export function save({ database }: Parts, user: User, id: number, content: z.out
       JSON.stringify(list.map(({ name, address }) => ({ name, address: address.toLowerCase() })));
     await tx.execute(sql`
       UPDATE outgoing SET revision = revision + 1, changed_at = clock_timestamp(), mailbox_id = ${content.mailboxId}, from_address = ${content.fromAddress}, with_signature = ${content.withSignature}, "to" = ${people(content.to)}::jsonb, cc = ${people(content.cc)}::jsonb, bcc = ${people(content.bcc)}::jsonb,
-        subject = ${content.subject.replace(/[\r\n\t]+/g, ' ')}, html = ${cleanHtml(content.html)}, with_quote = ${content.withQuote}, remind_days = ${content.remindDays}, measured = ${content.measured}, filing_how = ${content.filing.how}, filing_records = ${JSON.stringify(content.filing.records)}::jsonb, problem = '' WHERE id = ${id}`);
+        subject = ${content.subject.replace(/[\r\n\t]+/g, ' ')}, html = ${cleanHtml(content.html, (source) => isOwnPicture(id, source))}, with_quote = ${content.withQuote}, remind_days = ${content.remindDays}, measured = ${content.measured}, filing_how = ${content.filing.how}, filing_records = ${JSON.stringify(content.filing.records)}::jsonb, problem = '' WHERE id = ${id}`);
     if (content.measured !== draft.measured)
       await tx.execute(sql`UPDATE users SET measures_emails = ${content.measured} WHERE id = ${user.id}`);
     return (await outgoingOf(tx, id)) ?? notFound('email');
@@ -171,6 +173,8 @@ export function discard({ database }: Parts, user: User, id: number): Promise<Re
 export interface FileToAttach {
   name: string;
   type: string;
+  /** It is a picture in the text. */
+  inline?: boolean;
   /** As the request says; the bytes are counted all the same. */
   saidBytes: number;
   bytes: AsyncIterable<Uint8Array>;
@@ -196,7 +200,13 @@ export async function attach(services: Services, user: User, id: number, file: F
       const still = await demandDraft(tx, id, null);
       if (isRefusal(still)) return still;
       if (spooled.size > roomIn(still)) return TOO_LARGE;
-      const added = await addFile(tx, id, { ...file, content: new Uint8Array() });
+      let { type } = file;
+      if (file.inline) {
+        const picture = await pictureTypeOf(spooled);
+        if (picture === null) return NOT_A_PICTURE;
+        type = picture;
+      }
+      const added = await addFile(tx, id, { ...file, type, content: new Uint8Array() });
       for await (const piece of piecesOf(spooled, PIECE_BYTES))
         await tx.execute(sql`UPDATE outgoing_files SET content = content || ${piece}, size = size + ${piece.length} WHERE id = ${added}`);
       return changed(tx, id);
@@ -208,11 +218,20 @@ export async function attach(services: Services, user: User, id: number, file: F
 
 export const roomIn = ({ files }: Outgoing): number => MOST_FILE_BYTES - files.reduce((sum, { size }) => sum + size, 0);
 
-async function addFile(tx: Tx, id: number, { name, type, content }: { name: string; type: string; content: Uint8Array }): Promise<number> {
+async function pictureTypeOf(spooled: Spooled): Promise<string | null> {
+  for await (const piece of piecesOf(spooled, 16)) return pictureType(piece);
+  return null;
+}
+
+async function addFile(
+  tx: Tx,
+  id: number,
+  { name, type, content, inline = false }: { name: string; type: string; content: Uint8Array; inline?: boolean },
+): Promise<number> {
   const [added] = await rowsOf(
     tx,
     idRow,
-    sql`INSERT INTO outgoing_files (outgoing_id, name, type, size, content) VALUES (${id}, ${fileName(name)}, ${type}, ${content.length}, ${Buffer.from(content)}) RETURNING id`,
+    sql`INSERT INTO outgoing_files (outgoing_id, name, type, size, inline, content) VALUES (${id}, ${fileName(name)}, ${type}, ${content.length}, ${inline}, ${Buffer.from(content)}) RETURNING id`,
   );
   return added?.id ?? 0;
 }

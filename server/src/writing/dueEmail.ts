@@ -12,6 +12,7 @@ import type { MailToCompose } from './composeMail';
 import { measured, noticeBelow } from './measuring/measuredEmail';
 import { whyNotMeasured } from './measuring/whyNotMeasured';
 import type { MayMeasure } from './measuring/whyNotMeasured';
+import { withPictures } from './pictures';
 import { filledSignature } from './senders/signature';
 
 const people = json<{ name: string; address: string }[]>();
@@ -98,7 +99,7 @@ export async function secondsToNext(db: Db): Promise<number | null> {
   return row?.seconds ?? null;
 }
 
-const fileRow = z.object({ name: z.string(), type: z.string(), content: z.instanceof(Buffer) });
+const fileRow = z.object({ id: z.number(), name: z.string(), type: z.string(), inline: z.boolean(), content: z.instanceof(Buffer) });
 const sourceRow = z.object({ source: z.instanceof(Buffer).nullable(), wire: z.instanceof(Buffer).nullable() });
 
 /** An email as a message. */
@@ -116,9 +117,14 @@ export interface Message {
  */
 export async function messageOf(services: Pick<Services, 'database' | 'blobs'>, email: DueEmail, holder: string): Promise<Message> {
   const db = services.database.worker;
-  const [stored] = await rowsOf(db, sourceRow, sql`SELECT source, wire FROM outgoing WHERE id = ${email.id}`);
-  if (stored?.source) return { source: stored.source, wire: stored.wire ?? stored.source };
-  const files = await rowsOf(db, fileRow, sql`SELECT name, type, content FROM outgoing_files WHERE outgoing_id = ${email.id} ORDER BY id`);
+  const [made] = await rowsOf(db, sourceRow, sql`SELECT source, wire FROM outgoing WHERE id = ${email.id}`);
+  if (made?.source) return { source: made.source, wire: made.wire ?? made.source };
+  const stored = await rowsOf(
+    db,
+    fileRow,
+    sql`SELECT id, name, type, inline, content FROM outgoing_files WHERE outgoing_id = ${email.id} ORDER BY id`,
+  );
+  const { html, files } = withPictures(email.id, email.html, stored, email.message_id);
   const may = email.measured ? await mayMeasure(services, email) : null;
   const below = `${signed(email)}${email.quote}${may ? noticeBelow(may) : ''}`;
   const mail: MailToCompose = {
@@ -127,7 +133,7 @@ export async function messageOf(services: Pick<Services, 'database' | 'blobs'>, 
     cc: email.cc,
     bcc: email.bcc,
     subject: email.subject,
-    html: `${email.html}${below}`,
+    html: `${html}${below}`,
     messageId: email.message_id,
     inReplyTo: email.in_reply_to,
     references: email.refs,
@@ -136,7 +142,7 @@ export async function messageOf(services: Pick<Services, 'database' | 'blobs'>, 
     unsubscribe: email.unsubscribe,
   };
   const source = await composeMail(mail);
-  const text = may && (await measured(db, email, may));
+  const text = may && (await measured(db, { ...email, html }, may));
   const wire = text && (await composeMail({ ...mail, text: mail.html, html: `${text.html}${below}${text.picture}` }));
   if (wire) await noteForm(services, email, { source, wire });
   const { rowCount } = await db.execute(

@@ -126,6 +126,29 @@ test('a process that slept past its hold sends nothing', async () => {
   expect(await outcomeOf(id, 'Sleeper')).toEqual(SENT);
 });
 
+test('from a backup that is put in place, an email that was sent meanwhile is not sent again, and filed as it was sent', async () => {
+  const id = await due('Restored');
+  await rest();
+  expect(await outcomeOf(id, 'Restored')).toEqual(SENT);
+  const [before] = await owner(stage.server.ownerUrl, 'SELECT message_id, writer_id, mailbox_id, "to"::text FROM outgoing WHERE id = $1', [
+    id,
+  ]);
+  await owner(stage.server.ownerUrl, 'DELETE FROM emails WHERE message_id = $1', [before?.message_id]);
+  const [again] = await owner(
+    stage.server.ownerUrl,
+    `INSERT INTO outgoing (message_id, writer_id, mailbox_id, "to", kind, state, subject, html, due_at) VALUES ($1, $2, $3, $4::jsonb, 'new', 'due', 'Restored', '<p>as in the backup</p>', now() - interval '5 minutes') RETURNING id::int`,
+    [before?.message_id, before?.writer_id, before?.mailbox_id, before?.to],
+  );
+  await rest();
+  expect(await outcomeOf(Number(again?.id), 'Restored')).toEqual(SENT);
+  const [filed] = await owner(
+    stage.server.ownerUrl,
+    'SELECT c.body FROM emails e JOIN email_contents c ON c.email_id = e.id WHERE e.message_id = $1',
+    [before?.message_id],
+  );
+  expect(filed?.body).not.toContain('backup');
+});
+
 test('an email that is late by more than an hour is not sent without asking, nor one that was answered meanwhile', async () => {
   const id = await due('Late');
   await owner(stage.server.ownerUrl, `UPDATE outgoing SET due_at = now() - interval '2 hours' WHERE id = $1`, [id]);

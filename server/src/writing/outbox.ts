@@ -90,8 +90,9 @@ export class Outbox {
     const trace = { response: email.response, contentBegun: email.content_begun };
     let proof = whatTraceProves({ ...trace, inSentFolder: null });
     if (proof === 'look') proof = whatTraceProves({ ...trace, inSentFolder: await this.looksSent(email) });
-    // Due while no process ran, for instance from a backup: it may have been sent before the backup was put in place.
-    if (proof === 'not sent' && email.late > SLEPT_MINUTES && (await this.looksSent(email))) proof = 'sent';
+    // Due while no process ran, for instance from a backup: it may have been sent before the backup was put in place. A step of a series is due again then.
+    const maySleep = email.late > SLEPT_MINUTES || email.run_id !== null;
+    if (proof === 'not sent' && maySleep && (await this.looksSent(email))) proof = 'sent';
     if (proof === 'sent') return this.note(email, sql`state = 'sent', sent_at = coalesce(sent_at, now())`);
     if (proof === 'not sent') return this.send(email);
     await this.note(
@@ -174,7 +175,10 @@ export class Outbox {
 
   /** Whether the sent folder has it; a mailbox without one has not. */
   private async looksSent(email: DueEmail): Promise<boolean> {
-    return (await findSent(this.services, email.mailbox_id, email.message_id)) ?? false;
+    const found = await findSent(this.services, email.mailbox_id, email.message_id);
+    // What was sent is what is filed, where its message is not known any more.
+    if (found) await this.note(email, sql`source = coalesce(source, ${found})`);
+    return found !== null;
   }
 
   private async putCopies(email: DueEmail): Promise<void> {

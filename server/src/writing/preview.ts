@@ -87,7 +87,7 @@ export async function preview(services: Services, user: User, id: number): Promi
       recipients,
       subject: draft.subject,
       text: ownTextOf(textOf(draft.html)),
-      files: draft.files.length + linkHashesIn(draft.html).length,
+      files: draft.files.filter(({ inline }) => !inline).length + linkHashesIn(draft.html).length,
       endedLinks: ended,
     }),
     measuring: await measuringOf(services, user, draft, rulebook),
@@ -173,6 +173,7 @@ export async function situationOf(
   if (!mailbox) return notFound('mailbox');
   const rulebook = inForce.versionFor({ facts: { mailboxes: [mailbox.address] } }).compiled;
   const now = Date.now();
+  const beside = draft.files.filter(({ inline }) => !inline);
   const source = await composeMail({
     ...draft,
     html: draft.withQuote ? `${draft.html}${draft.quote}` : draft.html,
@@ -181,7 +182,7 @@ export async function situationOf(
     inReplyTo: null,
     references: [],
     at: new Date(now),
-    files: draft.files.map(({ name, type }) => ({ name, type, content: Buffer.alloc(0) })),
+    files: beside.map(({ name, type }) => ({ name, type, content: Buffer.alloc(0) })),
   });
   const receiver = receiverOf(rulebook.ownDomains, mailbox.address, mailbox.host);
   const [read] = await services.blobs.read([{ raw: source, options: { arrivedAt: now, receiver } }]);
@@ -195,7 +196,7 @@ export async function situationOf(
     text: written.text,
     codes: codeWordsOfText(written.text),
     wordPairs: wordPairsOf(written.text),
-    attachments: draft.files.map(({ name }) => name),
+    attachments: beside.map(({ name }) => name),
     size: source.length + draft.files.reduce((sum, { size }) => sum + size, 0),
     sensitivity: null,
     senderCheck: written.senderCheck,

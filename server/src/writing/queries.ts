@@ -76,7 +76,7 @@ export async function outgoingOf(tx: Tx, id: number): Promise<Outgoing | null> {
     sql`
     SELECT ${LISTED}, o.revision, o.mailbox_id, o.from_address, o.with_signature, o.cc, o.bcc, o.html, o.quote, o.with_quote, o.remind_days, o.measured, o.filing_how, o.filing_records,
       (SELECT json_build_object('emailId', e.id, 'subject', coalesce(c.subject, '')) FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = o.answers_id) AS answers,
-      coalesce((SELECT json_agg(json_build_object('id', f.id, 'name', f.name, 'type', f.type, 'size', f.size) ORDER BY f.id) FROM outgoing_files f WHERE f.outgoing_id = o.id), '[]'::json) AS files
+      coalesce((SELECT json_agg(json_build_object('id', f.id, 'name', f.name, 'type', f.type, 'size', f.size, 'inline', f.inline) ORDER BY f.id) FROM outgoing_files f WHERE f.outgoing_id = o.id), '[]'::json) AS files
     FROM outgoing o JOIN mailboxes m ON m.id = o.mailbox_id WHERE o.id = ${id}`,
   );
   if (!row) return null;

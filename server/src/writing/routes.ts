@@ -2,6 +2,7 @@ import type { Handlers } from '../base/handler';
 import { isRefusal, notFound } from '../base/refusal';
 import { attach, detach, discard, save, start } from './drafts';
 import { findRecipients } from './findRecipients';
+import { pictureOf } from './pictures';
 import { preview } from './preview';
 import { recipientClock } from './recipientClock';
 import { listOutgoing, outgoingOf } from './queries';
@@ -18,6 +19,7 @@ export const writingRoutes: Pick<
   | 'discardOutgoing'
   | 'attachToOutgoing'
   | 'detachFromOutgoing'
+  | 'getOutgoingPicture'
   | 'previewOutgoing'
   | 'getRecipientClock'
   | 'sendOutgoing'
@@ -44,9 +46,29 @@ export const writingRoutes: Pick<
   discardOutgoing: ({ user, params, services }) => discard(services, user, params.id),
 
   attachToOutgoing: ({ user, params, query, req, services }) =>
-    attach(services, user, params.id, { ...query, saidBytes: Number(req.headers['content-length'] ?? 0), bytes: req }),
+    attach(services, user, params.id, {
+      ...query,
+      inline: query.inline === 'true',
+      saidBytes: Number(req.headers['content-length'] ?? 0),
+      bytes: req,
+    }),
 
   detachFromOutgoing: ({ user, params, services }) => detach(services, user, params.id, params.file),
+
+  getOutgoingPicture: async ({ user, params, services, res }) => {
+    const picture = await pictureOf(services, user, params.id, params.file);
+    if (isRefusal(picture)) return picture;
+    // Its type is what its first bytes say.
+    res.set({
+      'Content-Type': picture.type,
+      'X-Content-Type-Options': 'nosniff',
+      'Content-Security-Policy': "default-src 'none'; sandbox",
+      'Content-Disposition': 'inline',
+      'Cache-Control': 'private, max-age=3600',
+    });
+    res.send(picture.content);
+    return undefined;
+  },
 
   previewOutgoing: ({ user, params, services }) => preview(services, user, params.id),
 

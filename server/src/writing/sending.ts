@@ -24,12 +24,14 @@ export const OUTGOING_QUEUE = 'outgoing';
  * Sends a draft: after the seconds in which it can be taken back, or at a time. Its Message-ID is fixed from here on.
  *
  * @param at null: now
+ * @param named its Message-ID, where it has one already
  */
 export async function send(
   { database }: Parts,
   user: User,
   id: number,
   { revision, at, agree }: { revision: number; at: string | null; agree: boolean },
+  named: string | null = null,
 ): Promise<Outgoing | Refusal> {
   const sent = await database.as(user.id, async (tx): Promise<Outgoing | Refusal> => {
     const draft = await demandDraft(tx, id, revision);
@@ -44,7 +46,7 @@ export async function send(
     const unasked = await demandAgreement(tx, user, sender.mailboxId, agree);
     if (unasked) return unasked;
     await settleLinks(tx, draft);
-    const messageId = newMessageId(sender.address);
+    const messageId = named ?? newMessageId(sender.address);
     await tx.execute(sql`
       UPDATE outgoing SET state = 'due', due_at = greatest(coalesce(${at}::timestamptz, now()), now() + make_interval(secs => ${TAKE_BACK_SECONDS})), message_id = ${messageId},
         tries = 0, source = NULL, wire = NULL, content_begun = false, response = NULL, problem = '', changed_at = clock_timestamp() WHERE id = ${id}`);

@@ -7,9 +7,13 @@ import { loadFolders, loadMailbox } from '../mailboxes/mailbox';
 /** Many providers keep a copy of what is handed over by themselves; it is there within this, in milliseconds. */
 const OWN_COPY_MS = [0, 1500];
 
-/** Looks for an email in the sent folder of a mailbox. @returns null where the mailbox has no sent folder */
-export function findSent(services: MailServices, mailboxId: number, messageId: string): Promise<boolean | null> {
-  return inSentFolder(services, mailboxId, (client) => isThere(client, messageId));
+/** An email as it lies in the sent folder of a mailbox; null: it does not, or the mailbox has no sent folder. */
+export function findSent(services: MailServices, mailboxId: number, messageId: string): Promise<Buffer | null> {
+  return inSentFolder(services, mailboxId, async (client) => {
+    const [uid] = await uidsOf(client, messageId);
+    const found = uid === undefined ? false : await client.fetchOne(String(uid), { source: true }, { uid: true });
+    return found && found.source ? found.source : null;
+  });
 }
 
 /**
@@ -24,15 +28,14 @@ export async function keepInSentFolder(services: MailServices, mailboxId: number
       await pause(wait);
       // A folder tells of what others put there when it is asked for news.
       await client.noop();
-      if (await isThere(client, messageId)) return;
+      if ((await uidsOf(client, messageId)).length > 0) return;
     }
     await client.append(path, source, ['\\Seen']);
   });
 }
 
-async function isThere(client: ImapFlow, messageId: string): Promise<boolean> {
-  const found = await client.search({ header: { 'message-id': messageId } }, { uid: true });
-  return Array.isArray(found) && found.length > 0;
+async function uidsOf(client: ImapFlow, messageId: string): Promise<number[]> {
+  return (await client.search({ header: { 'message-id': messageId } }, { uid: true })) || [];
 }
 
 async function inSentFolder<T>(

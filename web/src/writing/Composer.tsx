@@ -127,6 +127,7 @@ function Loaded({ first, onGone, onBack }: { first: Outgoing } & Omit<Props, 'id
             onHtml={(html) => change({ html })}
             onReady={texts.onEditor}
             onSpace={texts.expand}
+            onPicture={draft.addPicture}
             beside={<KeptTexts draft={draft} texts={texts} />}
             onSend={() => send.now()}
           />

@@ -114,14 +114,16 @@ function Files({ draft }: { draft: Draft }) {
     <section aria-label={words.files}>
       <h3 className="mb-1">{words.files}</h3>
       <ul>
-        {stored.files.map((file) => (
-          <li key={file.id} className="flex items-center gap-1">
-            <span className="min-w-0 grow truncate">
-              {file.name} <span className="text-muted">{bytes(file.size)}</span>
-            </span>
-            <Remove label={words.removeFile(file.name)} onClick={() => draft.removeFile(file.id)} />
-          </li>
-        ))}
+        {stored.files
+          .filter(({ inline }) => !inline)
+          .map((file) => (
+            <li key={file.id} className="flex items-center gap-1">
+              <span className="min-w-0 grow truncate">
+                {file.name} <span className="text-muted">{bytes(file.size)}</span>
+              </span>
+              <Remove label={words.removeFile(file.name)} onClick={() => draft.removeFile(file.id)} />
+            </li>
+          ))}
       </ul>
       {attaching !== null && <p className="text-muted">{words.attaching(attaching)}</p>}
       <button type="button" className="flex min-h-7 items-center gap-1 text-spruce hover:underline" onClick={() => input.current?.click()}>

@@ -1,8 +1,9 @@
+import Image from '@tiptap/extension-image';
 import Link from '@tiptap/extension-link';
 import { EditorContent, useEditor } from '@tiptap/react';
 import type { Editor } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
-import { Bold, Italic, List, ListOrdered } from 'lucide-react';
+import { Bold, ImagePlus, Italic, List, ListOrdered } from 'lucide-react';
 import { useRef } from 'react';
 import type { ReactNode } from 'react';
 import { clsx } from '../parts/clsx';
@@ -22,6 +23,12 @@ const MARKS = [
   },
 ] as const;
 
+/** Pictures that every mail program shows. */
+const PICTURES: ReadonlySet<string> = new Set(['image/png', 'image/jpeg', 'image/gif', 'image/webp']);
+
+/** Pictures that were stored with the email; others, such as those of pasted pages, are left out. */
+const OwnPicture = Image.configure({ inline: true }).extend({ parseHTML: () => [{ tag: 'img[src^="/api/v1/outgoing/"]' }] });
+
 /** The text of an email with simple formatting. */
 export default function TextEditor({
   label,
@@ -32,6 +39,7 @@ export default function TextEditor({
   onSend,
   onReady,
   onSpace,
+  onPicture,
   beside,
 }: {
   label: string;
@@ -45,18 +53,40 @@ export default function TextEditor({
   onReady?: (editor: Editor) => void;
   /** A space was typed: what stands before it may be a shortcut. @returns whether it was */
   onSpace?: (editor: Editor) => boolean;
+  /** Stores a picture that stands in the text. @returns where it is seen */
+  onPicture?: (file: File) => Promise<string>;
   /** At the right end of the bar with the formatting. */
   beside?: ReactNode;
 }) {
   // The editor keeps the first functions that it is given; what is done is done by the newest.
   const made = useRef<Editor | null>(null);
-  const acts = useRef({ onSend, onSpace });
-  acts.current = { onSend, onSpace };
+  const acts = useRef({ onSend, onSpace, onPicture });
+  acts.current = { onSend, onSpace, onPicture };
+  const picker = useRef<HTMLInputElement>(null);
+  /** @param at where in the text; left out: at the cursor. @returns whether there was a picture among the files */
+  const putIn = (files: FileList | null | undefined, at?: number): boolean => {
+    const pictures = [...(files ?? [])].filter(({ type }) => PICTURES.has(type));
+    const store = acts.current.onPicture;
+    if (!store || pictures.length === 0) return false;
+    for (const file of pictures)
+      void store(file)
+        .then((src) => {
+          const where = at ?? made.current?.state.selection.anchor ?? 0;
+          made.current
+            ?.chain()
+            .insertContentAt(where, { type: 'image', attrs: { src, alt: file.name } })
+            .run();
+        })
+        // The draft says why it was not stored.
+        .catch(() => undefined);
+    return true;
+  };
   const editor = useEditor({
     extensions: [
       StarterKit.configure({ heading: false, codeBlock: false, horizontalRule: false }),
       Link.configure({ openOnClick: false, defaultProtocol: 'https' }),
       FieldMarks,
+      ...(onPicture ? [OwnPicture] : []),
     ],
     content: html,
     autofocus: isFocused ? 'start' : false,
@@ -66,7 +96,14 @@ export default function TextEditor({
         'aria-multiline': 'true',
         'aria-label': label,
         class:
-          'min-h-32 outline-none [&_p]:mb-2 [&_ul]:list-disc [&_ol]:list-decimal [&_ul]:pl-5 [&_ol]:pl-5 [&_blockquote]:border-l-2 [&_blockquote]:border-line [&_blockquote]:pl-3 [&_a]:text-spruce [&_a]:underline',
+          'min-h-32 outline-none [&_p]:mb-2 [&_ul]:list-disc [&_ol]:list-decimal [&_ul]:pl-5 [&_ol]:pl-5 [&_blockquote]:border-l-2 [&_blockquote]:border-line [&_blockquote]:pl-3 [&_a]:text-spruce [&_a]:underline [&_img]:inline-block [&_img]:max-w-full',
+      },
+      handlePaste: (_, event) => putIn(event.clipboardData?.files),
+      handleDrop: (view, event) => {
+        if (!putIn(event.dataTransfer?.files, view.posAtCoords({ left: event.clientX, top: event.clientY })?.pos)) return false;
+        event.preventDefault();
+        event.stopPropagation();
+        return true;
       },
       handleKeyDown: (_, event) => {
         if (event.key === ' ' && made.current && acts.current.onSpace?.(made.current)) return true;
@@ -98,6 +135,31 @@ export default function TextEditor({
             <Icon size={15} />
           </button>
         ))}
+        {onPicture && (
+          <>
+            <button
+              type="button"
+              aria-label={words.insertPicture}
+              title={words.insertPicture}
+              className="flex size-7 items-center justify-center rounded hover:bg-sunk"
+              onClick={() => picker.current?.click()}
+            >
+              <ImagePlus size={15} />
+            </button>
+            <input
+              ref={picker}
+              type="file"
+              accept={[...PICTURES].join(',')}
+              multiple
+              hidden
+              aria-label={words.insertPicture}
+              onChange={(event) => {
+                putIn(event.target.files);
+                event.target.value = '';
+              }}
+            />
+          </>
+        )}
         {fields.length > 0 && (
           <Select
             fit="words"

@@ -44,6 +44,8 @@ export interface Draft {
   attach: (files: readonly File[]) => void;
   /** Attaches documents, or makes links to them. @returns the links, for the caller to put into the text */
   addDocuments: (order: DocumentOrder) => Promise<readonly MadeLink[]>;
+  /** Stores a picture of the text. @returns where it is seen */
+  addPicture: (file: File) => Promise<string>;
   removeFile: (id: number) => void;
   /** The name of the file that is on its way. */
   attaching: string | null;
@@ -115,6 +117,17 @@ export function useDraft(first: Outgoing): Draft {
           .catch(() => undefined)
           .finally(() => setAttaching(null));
     };
+    const addPicture = async (file: File): Promise<string> => {
+      let added: Outgoing['files'][number] | undefined;
+      await inTurn(async () => {
+        const query = queryOf({ name: file.name || 'picture', type: file.type || undefined, inline: 'true' });
+        const answer = (await sendFile(`/outgoing/${now.stored.id}/files${query}`, file)) as Outgoing;
+        added = answer.files.find(({ id }) => !now.stored.files.some((before) => before.id === id));
+        take(answer);
+        setError(null);
+      });
+      return `/api/v1/outgoing/${now.stored.id}/files/${added?.id ?? 0}`;
+    };
     const removeFile = (id: number): void => {
       void inTurn(async () => take(await call('detachFromOutgoing', { id: now.stored.id, file: id }))).catch(() => undefined);
     };
@@ -127,7 +140,7 @@ export function useDraft(first: Outgoing): Draft {
         return links;
       });
     };
-    return { flush, change, attach, addDocuments, removeFile, saveSoon };
+    return { flush, change, attach, addDocuments, addPicture, removeFile, saveSoon };
   }, [client]);
 
   // What is not saved yet is saved when the composer goes, or the page is left.

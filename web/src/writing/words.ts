@@ -52,6 +52,7 @@ export const editor = {
   list: 'List',
   numberedList: 'Numbered list',
   formatting: 'Formatting',
+  insertPicture: 'Insert a picture',
   showQuotedText: 'Show quoted text',
   hideQuotedText: 'Hide quoted text',
   sendQuotedText: 'Send quoted text',

@@ -106,6 +106,24 @@ describe('a series with someone', () => {
     expect(outside('By itself')).toHaveLength(2);
   });
 
+  test('sends no step again that the backup does not know of, which is put in place after it', async () => {
+    const series = await keep([email(await template('Known to the mailbox', '<p>Hello</p>'))]);
+    const id = await started(series, await person());
+    await playedUntil(id, ({ state }) => state === 'ended');
+    const [step] = await owner(stage.server.ownerUrl, 'SELECT message_id FROM series_steps WHERE run_id = $1', [id]);
+    await owner(stage.server.ownerUrl, 'DELETE FROM series_steps WHERE run_id = $1', [id]);
+    await owner(stage.server.ownerUrl, 'DELETE FROM emails WHERE message_id = $1', [step?.message_id]);
+    await owner(
+      stage.server.ownerUrl,
+      `UPDATE series_runs SET state = 'waiting', at_step = 0, ended_at = NULL, due_at = now() - interval '5 minutes', look_at = now() WHERE id = $1`,
+      [id],
+    );
+    await playedUntil(id, ({ state }) => state === 'ended');
+    expect(outside('Known to the mailbox')).toHaveLength(1);
+    const filed = await owner(stage.server.ownerUrl, 'SELECT FROM emails WHERE message_id = $1', [step?.message_id]);
+    expect(filed).toHaveLength(1);
+  });
+
   test('is held with everything else by one switch, and shows what was due meanwhile', async () => {
     const text = await template('Held', '<p>Hello</p>');
     const id = await started(await keep([task('Read'), email(text)]), await person());

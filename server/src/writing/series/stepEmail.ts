@@ -1,7 +1,9 @@
 import { sql } from 'drizzle-orm';
+import { createHash } from 'node:crypto';
 import { z } from 'zod';
 import { user as userShape } from '@fulvet/contract';
 import type { Outgoing, RecordKind, User } from '@fulvet/contract';
+import { domainOf } from '@fulvet/core';
 import type { Tx } from '../../base/db/database';
 import { idRow, rowsOf } from '../../base/db/rows';
 import { isRefusal, Refusal } from '../../base/refusal';
@@ -54,6 +56,10 @@ async function recordsFor(tx: Tx, run: DueRun): Promise<{ kind: RecordKind; id: 
   return person ? [person] : [];
 }
 
+/** The same however often the step is begun, as after a backup was put in place: the sent folder shows by it that it was sent. */
+const messageIdOf = ({ id, at_step: step, started_at: startedAt }: DueRun, from: string): string =>
+  `${createHash('sha256').update(`series ${id} ${step} ${startedAt}`).digest('hex').slice(0, 32)}@${domainOf(from)}`;
+
 const answerTo = (subject = ''): string => (subject === '' || /^re:/i.test(subject) ? subject : `Re: ${subject}`);
 
 const stepRow = z.object({ outgoing_id: z.number() });
@@ -81,7 +87,9 @@ export async function prepareEmail(services: Services, run: DueRun, asks: boolea
   const against = said.warnings.find(({ code }) => code === 'erased') ?? said.warnings.find(({ code }) => code === 'kept out');
   if (against)
     return database.work((tx) => stopRun(tx, run.id, against.code === 'erased' ? 'erased' : 'kept out', { problem: against.text }));
-  const sent = asks ? null : await send(services, writer, written.id, { revision: written.revision, at: null, agree: false });
+  const sent = asks
+    ? null
+    : await send(services, writer, written.id, { revision: written.revision, at: null, agree: false }, messageIdOf(run, written.from));
   // What cannot be sent by itself is shown, with why.
   const state = sent === null || isRefusal(sent) ? 'to look at' : 'sending';
   const problem = isRefusal(sent) ? sent.message : '';

@@ -152,6 +152,8 @@ export const outgoingFiles = pgTable(
     name: text().notNull(),
     type: text().notNull(),
     size: integer().notNull(),
+    /** It is a picture in the text, not beside it. */
+    inline: boolean().notNull().default(false),
     content: bytea().notNull(),
   },
   (t) => [index('outgoing_files_of').on(t.outgoingId)],

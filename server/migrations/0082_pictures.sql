@@ -1,0 +1,1 @@
+ALTER TABLE "outgoing_files" ADD COLUMN "inline" boolean DEFAULT false NOT NULL;
