@@ -3,6 +3,8 @@ import { Command, CommanderError, Option } from 'commander';
 import { Client, CommandError } from './client';
 import type { DocumentToAdd } from './documentCommands';
 import { addDocument, listDocuments } from './documentCommands';
+import { logContact } from './logCommand';
+import type { ContactToLog } from './logCommand';
 import { addSeries, listRuns, listSeries, startSeries, stopRun } from './seriesCommands';
 import type { SeriesToStart } from './seriesCommands';
 import { exportTemplateFiles, exportTemplates, importTemplates } from './templateCommands';
@@ -163,6 +165,19 @@ function commands(client: Client): Command {
   sub(series, 'stop', 'Send nothing more to someone')
     .argument('<number>', 'as “fulvet series runs” prints it')
     .action((number: string) => stopRun(client, number));
+  sub(program, 'log', 'Write down contact that is not mail, for the history of records')
+    .addArgument(program.createArgument('<kind>', 'what it was').choices(['call', 'meeting', 'letter', 'message', 'note']))
+    .argument('<text>', 'what was said')
+    .requiredOption('--record <record...>', 'records that it is about, as contact:12 or deal:7')
+    .option('--at <time>', 'when it was, as 2026-12-01T14:30; now where left out')
+    .addOption(
+      program
+        .createOption('--direction <direction>', 'whether we reached them, or they us')
+        .choices(['both', 'sent', 'received'])
+        .default('both'),
+    )
+    .option('--private', 'only you see it', false)
+    .action((kind: string, text: string, options: ContactToLog) => logContact(client, kind, text, options));
   sub(program, 'decide', 'Decide all mail again by the rulebook in force; waits for the end').action(() => decide(client));
   return program;
 }

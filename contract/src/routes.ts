@@ -10,6 +10,7 @@ import { decisionRoutes } from './decision/routes';
 import { baseRoutes } from './base/routes';
 import { mailboxRoutes } from './mailboxes/routes';
 import { peopleRoutes } from './records/peopleRoutes';
+import { activityRoutes } from './records/activityRoutes';
 import { duplicateRoutes } from './records/duplicateRoutes';
 import { privacyRoutes } from './workspace/privacyRoutes';
 import { historyRoutes } from './histories/routes';
@@ -43,6 +44,7 @@ export const routes = {
   ...baseRoutes,
   ...mailboxRoutes,
   ...peopleRoutes,
+  ...activityRoutes,
   ...duplicateRoutes,
   ...privacyRoutes,
   ...historyRoutes,

@@ -21,5 +21,6 @@ export * from './writing/templateShapes';
 export * from './writing/documentShapes';
 export * from './writing/seriesShapes';
 export * from './writing/bulkShapes';
+export * from './records/activityShapes';
 export * from './workspace/privacyShapes';
 export * from './workspace/shapes';

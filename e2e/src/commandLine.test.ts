@@ -1,39 +1,21 @@
 import { startMailhost } from '@fulvet/mailhost';
 import type { Mailhost } from '@fulvet/mailhost';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { spawn } from 'node:child_process';
 import { mkdir, readdir, readFile, writeFile } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { join } from 'node:path';
 import { MAIL_PASSWORD, mailOptions, until } from '../../server/src/testing/mailboxTools';
 import type { TestServer } from '../../server/src/testing/testServer';
 import { eml, makeToken, mbox, owner, startTestServer } from '../../server/src/testing/testServer';
+import { runFulvet } from './testing/runFulvet';
+import type { Ran } from './testing/runFulvet';
 
-const root = join(dirname(fileURLToPath(import.meta.url)), '..', '..');
 let server: TestServer;
 let mailhost: Mailhost;
 let token = '';
 const file = (name: string): string => join(server.dataFolder, name);
 
-interface Ran {
-  code: number;
-  out: string;
-  err: string;
-}
-
-/** Runs the command as a person would, in a process of its own. */
-function fulvet(args: string[], input = '', env: Record<string, string> = {}): Promise<Ran> {
-  return new Promise((resolve) => {
-    const child = spawn(process.execPath, [join(root, 'scripts', 'fulvet.mjs'), ...args], {
-      env: { PATH: process.env.PATH ?? '', HOME: process.env.HOME ?? '', FULVET_URL: server.url, FULVET_TOKEN: token, ...env },
-    });
-    const ran: Ran = { code: -1, out: '', err: '' };
-    child.stdout.on('data', (chunk: Buffer) => (ran.out += chunk.toString()));
-    child.stderr.on('data', (chunk: Buffer) => (ran.err += chunk.toString()));
-    child.on('close', (code) => resolve({ ...ran, code: code ?? -1 }));
-    child.stdin.end(input);
-  });
-}
+const fulvet = (args: readonly string[], input = '', env: Record<string, string> = {}): Promise<Ran> =>
+  runFulvet(args, input, { FULVET_URL: server.url, FULVET_TOKEN: token, ...env });
 
 beforeAll(async () => {
   mailhost = await startMailhost();
@@ -268,6 +250,24 @@ describe('mailboxes by the command line', () => {
     expect(await fulvet(['series', 'stop', out.trim()])).toMatchObject({ code: 0 });
     expect((await fulvet(['series', 'runs'])).out).toBe('');
     expect(await fulvet(['series', 'stop', 'x'])).toMatchObject({ code: 2 });
+  });
+
+  test('contact that is not mail is logged under records', async () => {
+    const [contact] = await owner(server.ownerUrl, `SELECT id FROM contacts WHERE name = 'Ida'`);
+    const about = ['--record', `contact:${String(contact?.id)}`];
+    expect((await fulvet(['log', 'call', 'Talked', ...about, '--at', '2026-05-04T10:00', '--direction', 'sent'])).err).toContain(
+      'Logged under Ida.',
+    );
+    const logged = await owner(server.ownerUrl, 'SELECT kind, direction, text, is_private FROM activities');
+    expect(logged).toEqual([{ kind: 'call', direction: 'sent', text: 'Talked', is_private: false }]);
+    expect(await fulvet(['log', 'call', 'Talked', '--record', 'ida'])).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('such as deal:7'),
+    });
+    expect(await fulvet(['log', 'call', 'Talked', '--record', 'deal:999999'])).toMatchObject({
+      code: 1,
+      err: expect.stringContaining('no such deal'),
+    });
   });
 
   test('documents are added with versions, listed, and sent along', async () => {

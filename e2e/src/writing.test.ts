@@ -216,6 +216,7 @@ describe('an email with a picture', () => {
     await seen(page, /Draft saved/);
     await page.reload();
     await isShown();
+    await page.waitForSelector('main h2');
     expect(await violations(page)).toEqual([]);
     await press(page, 'Send email');
     await seen(page, 'Your email is sent in 10 seconds.');
@@ -237,10 +238,10 @@ describe('an email whose openings are counted', () => {
     const measuring = { isOn: true, notice, keepDays: 30 };
     const writingRights = { send: rights, share: rights, bulk: rights, measure: rights };
     good(await server.call(routeTo('putWorkspace'), { ...admin, body: { measuring, writingRights } }));
-    const [mailbox] = await owner(server.ownerUrl, 'SELECT id FROM mailboxes');
-    await page.goto(`${server.url}/mailboxes/${String(mailbox?.id)}`);
-    await page.locator(`button[aria-label^="Counting openings"]`).click();
-    await page.locator('[role=listbox] button:nth-child(2)').click();
+    const [mailbox] = await owner(server.ownerUrl, 'SELECT id::int FROM mailboxes');
+    const id = Number(mailbox?.id);
+    good(await server.call(routeTo('putMailboxSettings', { id }), { token: crew.tokens.rep, body: { measures: true } }));
+    await page.goto(`${server.url}/mailboxes/${id}`);
     await seen(page, /Openings of emails that are sent from it may be counted/);
     await page.goto(`${server.url}/records/contact/${contactId}`);
     await press(page, 'Write email');

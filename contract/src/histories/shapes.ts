@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { cursor, direction, id, mailClass, moment, outcome, shareLevel } from '../base/values';
 import { emailMeasure, filing, meeting, person } from '../emails/shapes';
+import { activity, activityKind } from '../records/activityShapes';
 import { mailFigures, outsider } from '../records/shapes';
 
 export const historyQuery = z.object({
@@ -68,6 +69,7 @@ export const historyPage = z.object({
     .object({ conversations: z.number().int(), emails: z.number().int() })
     .nullable()
     .describe('How many there are in all; on the first page.'),
+  logged: z.array(activity).describe('What members wrote down of contact that is not mail, in the time of this page, the latest first.'),
 });
 
 export type HistoryPage = z.infer<typeof historyPage>;
@@ -95,6 +97,10 @@ export const insights = z.object({
   unanswered: z.array(z.object({ emailId: id, conversationId: id, subject: z.string(), from: z.string(), since: moment })),
   deals: z.array(z.object({ id, name: z.string(), stage: z.string(), amount: z.number().nullable(), currency: z.string() })),
   meeting: z.object({ emailId: id, at: moment, until: moment, summary: z.string(), location: z.string() }).nullable(),
+  lastLogged: z
+    .object({ at: moment, kind: activityKind, writer: z.string() })
+    .nullable()
+    .describe('The last contact of a record that was logged by hand.'),
 });
 
 export type Insights = z.infer<typeof insights>;

@@ -32,6 +32,7 @@ export const recordRow = mailFigures.extend({
   currency: z.string().nullable(),
   code: z.string().nullable(),
   own: z.record(z.string(), z.string()).describe('Values of own fields as text.'),
+  lastContactAt: moment.nullable().describe('The last email, or the last call, meeting, letter or message that was logged.'),
 });
 
 export type RecordRow = z.infer<typeof recordRow>;

@@ -83,7 +83,7 @@ export async function writeReading(tx: Tx, reader: User, emailId: number, how: s
 const othersRow = z.object({ others: z.boolean() });
 
 /** Writes down that someone read emails of others in a history; which history by its number, since names of people stay out of the log. */
-export async function writeHistoryReading(tx: Tx, reader: User, page: HistoryPage, history: string): Promise<void> {
+export async function writeHistoryReading(tx: Tx, reader: User, page: Pick<HistoryPage, 'conversations'>, history: string): Promise<void> {
   const shown = page.conversations.flatMap((conversation) =>
     conversation.emails.filter((email) => email.content !== null).map((email) => email.id),
   );

@@ -10,6 +10,8 @@ import type { Tx } from '../base/db/database';
 import { meetingRow } from '../emails/emailDetail';
 import { measuresOf } from '../emails/measures';
 import { asPerson, filingsOf, peopleOf, shownRow } from '../emails/emailRows';
+import { containing } from '../base/db/like';
+import { activitiesWhere, ofRecord } from '../records/activities/queries';
 import { recordMail } from '../records/recordMail';
 
 type Query = z.output<typeof historyQuery>;
@@ -44,7 +46,7 @@ const conversationRow = z.object({
 });
 
 /** The conversations of a history, newest first, each with its emails, oldest first. An email stands once, however many mailboxes hold it. */
-export async function historyPage(tx: Tx, scope: SQL, query: Query, rulebook: CompiledRulebook): Promise<HistoryPage> {
+export async function historyPage(tx: Tx, scope: SQL, query: Query, rulebook: CompiledRulebook): Promise<Omit<HistoryPage, 'logged'>> {
   const cursor = query.after === undefined ? sql`true` : afterCursor(query.after);
   const asked = conditions(query);
   const under =
@@ -163,4 +165,26 @@ function contentOf(row: EmailRow, rulebook: CompiledRulebook): HistoryEmail['con
     attachments: row.attachments ?? [],
     meetings: row.meetings ?? [],
   };
+}
+
+/** Activities of a page are no more than these: who logs more in so short a time reads them on the record. */
+const MOST_LOGGED = 200;
+
+/** What was written down by hand in the time of a page of a record's history, where nothing is asked for that only mail has. */
+export async function loggedBeside(
+  tx: Tx,
+  userId: number,
+  { kind, id }: { kind: RecordKind; id: number },
+  query: Query,
+  { next, conversations }: Omit<HistoryPage, 'logged'>,
+): Promise<HistoryPage['logged']> {
+  if (query.person || query.colleague || query.direction || query.attachment || query.under) return [];
+  const conditions = [ofRecord(kind, id)];
+  // Emails of the same moment come first.
+  if (query.after !== undefined) conditions.push(sql`a.at < to_timestamp(${cursorParts(query.after)[0]}::numeric / 1000000)`);
+  const last = conversations.at(-1);
+  if (next !== null && last) conditions.push(sql`a.at >= ${last.lastAt}::timestamptz`);
+  if (query.text) conditions.push(sql`a.text ILIKE ${containing(query.text)}`);
+  if (query.until) conditions.push(sql`a.at < ${query.until}::date + 1`);
+  return activitiesWhere(tx, userId, sql.join(conditions, sql` AND `), MOST_LOGGED);
 }

@@ -6,6 +6,7 @@ import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
+import { activitiesWhere, ofRecord } from '../records/activities/queries';
 import { mailFigures, NO_FIGURES } from '../records/mailFigures';
 import { UNANSWERED_DAYS, unansweredOf } from '../records/unanswered';
 import type { MailFigures } from '../records/mailFigures';
@@ -19,12 +20,14 @@ const FEW_ANSWERS = 2;
 /** What people look at before they write about a record, of the emails that the reader may know of. */
 export async function recordInsights(tx: Tx, kind: RecordKind, id: number, scope: SQL, rulebook: CompiledRulebook): Promise<Insights> {
   const figures = (await mailFigures(tx, kind, [id])).get(id) ?? NO_FIGURES;
-  return { ...(await insightsOf(tx, scope, rulebook)), figures, deals: await openDeals(tx, kind, id) };
+  const [logged] = await activitiesWhere(tx, 0, sql`${ofRecord(kind, id)} AND a.direction IS NOT NULL`, 1);
+  const lastLogged = logged ? { at: logged.at, kind: logged.kind, writer: logged.writer } : null;
+  return { ...(await insightsOf(tx, scope, rulebook)), figures, deals: await openDeals(tx, kind, id), lastLogged };
 }
 
 /** @param figures what the mail of the scope comes to */
 export async function scopeInsights(tx: Tx, scope: SQL, figures: MailFigures, rulebook: CompiledRulebook): Promise<Insights> {
-  return { ...(await insightsOf(tx, scope, rulebook)), figures, deals: [] };
+  return { ...(await insightsOf(tx, scope, rulebook)), figures, deals: [], lastLogged: null };
 }
 
 /** The emails of a scope under the names of their columns. */
@@ -32,7 +35,7 @@ const mailOf = (scope: SQL): SQL => sql`SELECT s.email_id AS id, s.conversation_
 
 const monthRow = z.object({ month: z.string(), sent: z.number(), received: z.number() });
 
-async function insightsOf(tx: Tx, scope: SQL, rulebook: CompiledRulebook): Promise<Omit<Insights, 'figures' | 'deals'>> {
+async function insightsOf(tx: Tx, scope: SQL, rulebook: CompiledRulebook): Promise<Omit<Insights, 'figures' | 'deals' | 'lastLogged'>> {
   const months = await rowsOf(
     tx,
     monthRow,

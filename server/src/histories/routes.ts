@@ -4,7 +4,7 @@ import type { Handlers } from '../base/handler';
 import { scopeFigures } from '../records/mailFigures';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { domainMail } from '../emails/domainMail';
-import { historyOf, historyPage } from './history';
+import { historyOf, historyPage, loggedBeside } from './history';
 import { recordInsights, scopeInsights } from './insights';
 
 export const historyRoutes: Pick<Handlers, 'getHistory' | 'getInsights' | 'getDomainHistory' | 'getDomainInsights'> = {
@@ -14,7 +14,7 @@ export const historyRoutes: Pick<Handlers, 'getHistory' | 'getInsights' | 'getDo
       const page = await historyPage(tx, historyOf(params.kind, params.id), query, compiled);
       if (isRefusal(page)) return page;
       await writeHistoryReading(tx, user, page, `${params.kind} ${params.id}`);
-      return page;
+      return { ...page, logged: await loggedBeside(tx, user.id, params, query, page) };
     });
   },
 
@@ -29,7 +29,7 @@ export const historyRoutes: Pick<Handlers, 'getHistory' | 'getInsights' | 'getDo
       const page = await historyPage(tx, domainMail(params.domain), query, compiled);
       if (isRefusal(page)) return page;
       await writeHistoryReading(tx, user, page, 'domain');
-      return page;
+      return { ...page, logged: [] };
     });
   },
 

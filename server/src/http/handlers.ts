@@ -44,6 +44,7 @@ import { workspaceRoutes } from '../workspace/routes';
 import { senderRoutes } from '../writing/senders/routes';
 import { documentRoutes } from '../writing/documents/routes';
 import { bulkRoutes } from '../writing/bulk/routes';
+import { activityRoutes } from '../records/activities/routes';
 import { seriesRoutes } from '../writing/series/routes';
 import { templateRoutes } from '../writing/templates/routes';
 import { writingRoutes } from '../writing/routes';
@@ -54,6 +55,7 @@ export const handlers: Handlers = {
   ...senderRoutes,
   ...templateRoutes,
   ...documentRoutes,
+  ...activityRoutes,
   ...seriesRoutes,
   ...bulkRoutes,
   ...writingRoutes,

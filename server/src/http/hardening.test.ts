@@ -67,6 +67,10 @@ beforeAll(async () => {
     [crew.ids.rep],
   );
   made['document-links'] = await call('document_links');
+  await owner(server.ownerUrl, `INSERT INTO activities (kind, at, text, is_private, writer_id) VALUES ('note', now(), 'Mine', true, $1)`, [
+    crew.ids.rep,
+  ]);
+  made.activities = await call('activities');
   made.emergencies = (
     await as('admin')(routeTo('askEmergency'), { ownerId: crew.ids.rep, reason: 'long enough a reason', hours: 1 })
   ).json.id;

@@ -6,6 +6,7 @@ import type { SQL } from 'drizzle-orm';
 import { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import { ownTexts } from './ownFields';
+import { lastLogged, lastLoggedOf } from './activities/queries';
 import { figuresQuery, mailFigures, NO_FIGURES } from './mailFigures';
 
 export type RecordQuery = z.output<typeof recordQuery>;
@@ -61,7 +62,7 @@ type ListedRow = z.infer<typeof listedRow>;
 /** One page of a kind's records with what their mail comes to, of the emails that the reader may know of. */
 export async function recordList(tx: Tx, kind: RecordKind, query: RecordQuery): Promise<{ records: RecordRow[]; total: number }> {
   const conditions = conditionsOf(kind, query);
-  const byMail = mailConditions(query);
+  const byMail = mailConditions(kind, query);
   // Mail is added up for all records only where the order or a filter asks for it; else for those of the page.
   const needsMail = byMail.length > 0 || query.sort in MAIL_ORDERS;
   const order = orderOf(query);
@@ -79,8 +80,19 @@ export async function recordList(tx: Tx, kind: RecordKind, query: RecordQuery): 
     kind,
     rows.map((row) => row.id),
   );
-  return { records: rows.map((row) => ({ ...recordRow(kind, row), ...(figures.get(row.id) ?? NO_FIGURES) })), total: rows[0]?.total ?? 0 };
+  const logged = await lastLogged(
+    tx,
+    kind,
+    rows.map((row) => row.id),
+  );
+  const listed = rows.map((row) => {
+    const mail = figures.get(row.id) ?? NO_FIGURES;
+    return { ...recordRow(kind, row), ...mail, lastContactAt: later(mail.lastEmailAt, logged.get(row.id) ?? null) };
+  });
+  return { records: listed, total: rows[0]?.total ?? 0 };
 }
+
+const later = (first: string | null, second: string | null): string | null => ((first ?? '') > (second ?? '') ? first : second);
 
 function orderOf({ sort, descending }: RecordQuery): SQL {
   const direction = descending === 'yes' ? sql`DESC NULLS LAST` : sql`ASC NULLS LAST`;
@@ -114,14 +126,15 @@ function conditionsOf(kind: RecordKind, query: RecordQuery): SQL[] {
   return found;
 }
 
-function mailConditions(query: RecordQuery): SQL[] {
+function mailConditions(kind: RecordKind, query: RecordQuery): SQL[] {
   const found: SQL[] = [];
   if (query.unanswered) found.push(sql`f.unanswered > 0`);
-  if (query.quiet !== undefined) found.push(sql`(f.last_at IS NULL OR f.last_at < now() - make_interval(days => ${query.quiet}))`);
+  if (query.quiet !== undefined)
+    found.push(sql`coalesce(greatest(f.last_at, ${lastLoggedOf(kind, sql`r.id`)}) < now() - make_interval(days => ${query.quiet}), true)`);
   return found;
 }
 
-function recordRow(kind: RecordKind, row: ListedRow): Omit<RecordRow, keyof typeof NO_FIGURES> {
+function recordRow(kind: RecordKind, row: ListedRow): Omit<RecordRow, keyof typeof NO_FIGURES | 'lastContactAt'> {
   return {
     id: row.id,
     kind,

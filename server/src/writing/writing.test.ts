@@ -237,6 +237,12 @@ describe('a reminder', () => {
     expect([await of(`contact:${String(ida?.id)}`), await of(`account:${accountId}`)]).toEqual([2, 0]);
     await comesIn('Remind me', 'Auto-Submitted: auto-replied');
     expect((await reminders()).sort()).toEqual(['Enough', 'Remind me']);
+    const call = { kind: 'call', at: new Date().toISOString(), text: 'She called.', records: [{ kind: 'contact', id: Number(ida?.id) }] };
+    const { json: logged } = await rep(routeTo('logActivity'), { body: { ...call, direction: 'received' } });
+    expect(await reminders()).toEqual([]);
+    await rep(routeTo('removeActivity', { id: logged.id }), { body: { removed: true } });
+    await rep(routeTo('logActivity'), { body: { ...call, direction: 'sent' } });
+    expect((await reminders()).sort()).toEqual(['Enough', 'Remind me']);
     await comesIn('Remind me', '');
     expect(await reminders()).toEqual(['Enough']);
     const [row] = await owner(stage.server.ownerUrl, `SELECT id FROM outgoing WHERE subject = 'Enough'`);

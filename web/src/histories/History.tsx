@@ -1,4 +1,4 @@
-import type { HistoryConversation, HistoryEmail, Person } from '@fulvet/contract';
+import type { Activity, HistoryConversation, HistoryEmail, HistoryPage, Person } from '@fulvet/contract';
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
@@ -21,6 +21,7 @@ import { useRepairKeys } from '../repairs/useRepairKeys';
 import { AskAccess } from '../sharing/AskAccess';
 import { AnswerFromHistory } from '../writing/WriteButtons';
 import { HistoryFilters, useHistoryFilter } from './HistoryFilters';
+import { LoggedEntry } from './LoggedEntry';
 import { common } from '../parts/words';
 import { history as texts } from './words';
 
@@ -37,7 +38,8 @@ export function History({
   const [filter, setFilter] = useHistoryFilter();
   const history = useHistory(source, filter);
   const box = useRef<HTMLDivElement>(null);
-  const all = useMemo(() => history.data?.pages.flatMap((page) => page.conversations) ?? [], [history.data]);
+  const conversations = useMemo(() => history.data?.pages.flatMap((page) => page.conversations) ?? [], [history.data]);
+  const all = useMemo(() => inOrder(history.data?.pages ?? []), [history.data]);
   const found = history.data?.pages[0]?.found;
   const { hasNextPage, isFetchingNextPage, fetchNextPage } = history;
   const [top, setTop] = useState(0);
@@ -48,7 +50,7 @@ export function History({
     estimateSize: () => 64,
     overscan: 6,
     scrollMargin: top,
-    getItemKey: (at) => all[at]?.id ?? at,
+    getItemKey: (at) => all[at]?.key ?? at,
   });
   const shown = virtual.getVirtualItems();
   const last = shown.at(-1)?.index ?? 0;
@@ -63,7 +65,7 @@ export function History({
         {found && found.emails > 0 && texts.emailInConversation(found.emails, found.conversations)}
       </p>
       {source.kind !== 'domain' &&
-        all.some((item) => item.emails.some((email) => email.content === null && email.outcome !== 'kept out')) && (
+        conversations.some((item) => item.emails.some((email) => email.content === null && email.outcome !== 'kept out')) && (
           <div className="mb-3 rounded border border-line px-3 py-2 text-sm">
             {texts.youSeeOnlyThat}
             <AskAccess about={{ scope: 'record', record: { kind: source.kind, id: Number(source.id) } }} label={texts.askTheirOwnersFor} />
@@ -78,8 +80,8 @@ export function History({
       )}
       <div ref={box} style={{ height: virtual.getTotalSize(), position: 'relative' }}>
         {shown.map((item) => {
-          const conversation = all[item.index];
-          if (!conversation) return null;
+          const entry = all[item.index];
+          if (!entry) return null;
           return (
             <div
               key={item.key}
@@ -88,7 +90,16 @@ export function History({
               className="absolute inset-x-0 top-0 pb-4"
               style={{ transform: `translateY(${item.start - virtual.options.scrollMargin}px)` }}
             >
-              <Conversation conversation={conversation} source={source} open={item.index === 0} editable={editable} />
+              {'logged' in entry ? (
+                <LoggedEntry entry={entry.logged} />
+              ) : (
+                <Conversation
+                  conversation={entry.conversation}
+                  source={source}
+                  open={entry.conversation === conversations[0]}
+                  editable={editable}
+                />
+              )}
             </div>
           );
         })}
@@ -97,6 +108,17 @@ export function History({
     </section>
   );
 }
+
+type Entry = { key: string; at: string } & ({ conversation: HistoryConversation } | { logged: Activity });
+
+/** Conversations and what was logged by hand, by time. */
+const inOrder = (pages: readonly HistoryPage[]): Entry[] =>
+  pages
+    .flatMap(({ conversations, logged }): Entry[] => [
+      ...conversations.map((conversation) => ({ key: `conversation ${conversation.id}`, at: conversation.lastAt, conversation })),
+      ...logged.map((entry) => ({ key: `logged ${entry.id}`, at: entry.at, logged: entry })),
+    ])
+    .sort((earlier, later) => later.at.localeCompare(earlier.at));
 
 /** Conversations that the reader opened or closed, so that they stay so when scrolled away and back. */
 const remembered = new Map<number, boolean>();

@@ -9,7 +9,7 @@ import { exactMoment, Moment } from '../parts/Moment';
 import { counted, count } from '../parts/numbers';
 import { recordPath } from '../parts/people';
 import { MonthBars } from './MonthBars';
-import { insightsPanel as texts } from './words';
+import { activityKinds, insightsPanel as texts } from './words';
 
 /** What people look at before they write. */
 export function InsightsPanel({ source, onPerson }: { source: HistorySource; onPerson: (address: string) => void }) {
@@ -32,9 +32,18 @@ export function InsightsPanel({ source, onPerson }: { source: HistorySource; onP
 function Contact({ data }: { data: Insights }) {
   const { lastEmailAt, lastBy, lastDirection } = data.figures;
   const { ours, theirs } = data.answerHours;
+  const logged = data.lastLogged && data.lastLogged.at > (lastEmailAt ?? '') ? data.lastLogged : null;
   return (
     <dl className="grid grid-cols-[5rem_1fr] gap-x-2 gap-y-0.5">
-      {lastEmailAt && (
+      {logged && (
+        <>
+          <dt className="text-muted">{texts.last}</dt>
+          <dd>
+            <Moment at={logged.at} />, {activityKinds[logged.kind].toLowerCase()}, {texts.loggedBy(logged.writer)}
+          </dd>
+        </>
+      )}
+      {!logged && lastEmailAt && (
         <>
           <dt className="text-muted">{texts.last}</dt>
           <dd>

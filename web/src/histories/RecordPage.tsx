@@ -14,6 +14,7 @@ import { DealTeam } from '../sharing/DealTeam';
 import { History } from './History';
 import { useHistoryFilter } from './HistoryFilters';
 import { InsightsPanel } from './InsightsPanel';
+import { LogButton } from './LoggedEntry';
 import { RecordReminders } from '../writing/RecordReminders';
 import { RecordSeries, StartSeriesButton } from '../writing/series/RecordSeries';
 import { WriteButton } from '../writing/WriteButtons';
@@ -61,6 +62,7 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
           <div className="flex flex-wrap gap-1.5">
             <WriteButton record={{ kind, id }} to={addressesOf(data)} />
             {person && <StartSeriesButton to={person} />}
+            <LogButton record={{ kind, id, name: data.name }} />
           </div>
         )}
       </div>

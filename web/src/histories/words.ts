@@ -56,6 +56,7 @@ export const insightsPanel = {
   wrote: (lastBy: string) => `${lastBy} wrote`,
   wroteToUs: (lastBy: string) => `${lastBy} wrote to us`,
   amongUs: 'among us',
+  loggedBy: (name: string) => `logged by ${name}`,
   answers: 'Answers',
   weTake: (ours: string) => `we take ${ours}`,
   they: (theirs: string) => `they ${theirs}`,
@@ -121,4 +122,44 @@ export const recordPage = {
   startedByHand: ', started by hand.',
   by: (ruleText: string) => `, by “${ruleText}”.`,
   accountBefore: 'account before',
+} as const;
+
+export const logged = {
+  logContact: 'Log contact',
+  whatWasIt: 'What was it',
+  when: 'When',
+  day: 'Day',
+  time: 'Time',
+  whoReached: 'Direction',
+  text: 'What was said',
+  about: 'About',
+  addARecord: 'Add a record',
+  remove: (name: string) => `Remove ${name}`,
+  onlyMe: 'Only I see it',
+  othersSee: 'Everyone who sees one of these records reads it.',
+  save: 'Save',
+  stillToCome: 'Choose a time that is past.',
+  saved: 'It is in the history.',
+  change: 'Change',
+  removeEntry: 'Remove',
+  removed: 'The entry is removed.',
+  undo: 'Undo',
+  loggedBy: 'Logged by {name}, {when}',
+  onlyYou: 'Only you see it',
+  changedTimes: (times: number) => (times === 1 ? 'changed once' : `changed ${times} times`),
+  before: 'Before',
+} as const;
+
+export const activityKinds = {
+  call: 'Call',
+  meeting: 'Meeting',
+  letter: 'Letter',
+  message: 'Message elsewhere',
+  note: 'Note',
+} as const;
+
+export const activityDirections = {
+  both: 'We talked with each other',
+  sent: 'We reached them',
+  received: 'They reached us',
 } as const;

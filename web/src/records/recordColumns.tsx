@@ -11,8 +11,8 @@ type RecordColumn = Column<RecordRow>;
 const DAY = 86_400_000;
 
 /** Days since the last email, or null without any. */
-export function quietDays(row: Pick<RecordRow, 'lastEmailAt'>, now: number): number | null {
-  return row.lastEmailAt === null ? null : Math.max(0, Math.floor((now - Date.parse(row.lastEmailAt)) / DAY));
+export function quietDays(row: Pick<RecordRow, 'lastContactAt'>, now: number): number | null {
+  return row.lastContactAt === null ? null : Math.max(0, Math.floor((now - Date.parse(row.lastContactAt)) / DAY));
 }
 
 const NAME: RecordColumn = {

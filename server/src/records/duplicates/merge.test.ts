@@ -53,6 +53,7 @@ async function world(): Promise<unknown> {
     'deal_people',
     'filings',
     'dockets',
+    'activity_records',
   ];
   const found: Record<string, unknown> = {};
   for (const table of tables) {
@@ -87,6 +88,13 @@ test('a merged contact has the mail, addresses and deals of both; parted again, 
   const [kept, gone] = [await idOf('contact', 'Ida Brandt'), await idOf('contact', 'Brandt, Ida')];
   const [pinned] = await owner(server.ownerUrl, `SELECT id FROM emails WHERE message_id = 'pinned'`);
   await rep(routeTo('repair'), { emails: [Number(pinned?.id)], file: [{ kind: 'contact', id: gone }] });
+  const logged = {
+    kind: 'call',
+    at: new Date().toISOString(),
+    text: 'Called',
+    records: [kept, gone].map((id) => ({ kind: 'contact', id })),
+  };
+  for (const records of [logged.records, logged.records.slice(1)]) await rep(routeTo('logActivity'), { ...logged, records });
   await changeRulebook(server, crew.tokens.admin, (rulebook) => {
     rulebook.match.rules = [
       {

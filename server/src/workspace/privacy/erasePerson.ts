@@ -22,7 +22,7 @@ import { z } from 'zod';
 import { writeDown } from '../../base/audit';
 import type { Tx } from '../../base/db/database';
 import { containing } from '../../base/db/like';
-import { eraseKeptTexts, eraseSeries, eraseWriting } from './eraseWriting';
+import { eraseActivities, eraseKeptTexts, eraseSeries, eraseWriting } from './eraseWriting';
 import { takeMailLock } from '../../base/db/mailLock';
 import { searchText } from '../../emails/contents';
 import type { Services } from '../../base/services';
@@ -74,6 +74,7 @@ export async function erasePerson(services: Services, user: User, order: Order):
     await emptyWhole(tx, whole);
     await anonymise(tx, kept, person, names);
     await forgetPeople(tx, addresses);
+    await eraseActivities(tx, await recordsOf(tx, addresses), addresses, names);
     const records = await eraseRecords(tx, addresses);
     await eraseTraces(tx, [...whole, ...kept], addresses, names);
     await eraseWriting(tx, addresses, names);

@@ -118,3 +118,25 @@ export async function eraseKeptTexts(tx: Tx, addresses: readonly string[], names
 }
 
 const titleRow = z.object({ id: z.number(), title: z.string(), topic: z.string() });
+
+const activityTextRow = z.object({ id: z.number(), text: z.string() });
+
+/** What was logged of contact with them alone goes; what is about others, too, does not name them. */
+export async function eraseActivities(
+  tx: Tx,
+  records: readonly { kind: string; id: number }[],
+  addresses: readonly string[],
+  names: readonly string[],
+): Promise<void> {
+  const likes = sql.param(tracesOf({ addresses, names }).map(containing));
+  const redact = redactor({ addresses, names });
+  const gone = JSON.stringify(records);
+  await tx.execute(
+    sql`DELETE FROM activity_records a USING jsonb_to_recordset(${gone}::jsonb) g(kind text, id bigint) WHERE a.kind = g.kind AND a.record_id = g.id`,
+  );
+  await tx.execute(sql`DELETE FROM activities a WHERE NOT EXISTS (SELECT FROM activity_records r WHERE r.activity_id = a.id)`);
+  const texts = await rowsOf(tx, activityTextRow, sql`SELECT id, text FROM activities WHERE text ILIKE ANY(${likes}::text[]) FOR UPDATE`);
+  for (const { id, text } of texts)
+    await tx.execute(sql`UPDATE activities SET text = ${redact(text)}, revision = revision + 1 WHERE id = ${id}`);
+  await tx.execute(sql`DELETE FROM activity_changes WHERE before::text ILIKE ANY(${likes}::text[])`);
+}

@@ -188,6 +188,13 @@ export async function personExport(tx: Tx, person: Person): Promise<Record<strin
     SELECT jsonb_build_object('series', r.series_name, 'state', r.state, 'from', r.started_at, 'until', r.ended_at, 'step', r.at_step + 1) AS email
     FROM series_runs r WHERE r.address = ANY(${sql.param(person.addresses)}::text[]) ORDER BY r.id`,
   );
+  const logged = await rowsOf(
+    tx,
+    personExportParticipantRow,
+    sql`
+    SELECT jsonb_build_object('kind', a.kind, 'at', a.at, 'direction', a.direction, 'text', a.text) AS email FROM activities a
+    WHERE a.removed_at IS NULL AND EXISTS (SELECT FROM activity_records r JOIN jsonb_to_recordset(${JSON.stringify(held.records)}::jsonb) h(kind text, id bigint) ON h.kind = r.kind AND h.id = r.record_id WHERE r.activity_id = a.id) ORDER BY a.at, a.id`,
+  );
   const counted = await rowsOf(
     tx,
     personExportParticipantRow,
@@ -209,6 +216,7 @@ export async function personExport(tx: Tx, person: Person): Promise<Record<strin
     written: writing.map((row) => row.email),
     documentLinks: links.map((row) => row.email),
     series: runs.map((row) => row.email),
+    logged: logged.map((row) => row.email),
     countedOpenings: counted.map((row) => row.email),
     rules: held.rules,
   };

@@ -87,6 +87,14 @@ beforeAll(async () => {
     server.ownerUrl,
     `UPDATE workspace SET measuring = jsonb_set(measuring, '{never}', '["finn@teeth.example", "other.example"]')`,
   );
+  await owner(
+    server.ownerUrl,
+    `WITH a AS (INSERT INTO activities (kind, at, direction, text, writer_id) SELECT 'call', now(), 'both', t.text, $1 FROM (VALUES ('Called Finn Vale alone'), ('Called Finn Vale and others')) t(text) RETURNING id, text),
+      c AS (INSERT INTO activity_changes (activity_id, was_private, before) SELECT id, false, '{"text":"Finn Vale before"}' FROM a),
+      o AS (INSERT INTO activity_records (activity_id, kind, record_id) SELECT a.id, 'account', 999 FROM a WHERE a.text LIKE '%others')
+     INSERT INTO activity_records (activity_id, kind, record_id) SELECT a.id, pa.kind, pa.person_id FROM a, person_addresses pa WHERE pa.address = 'finn@teeth.example'`,
+    [crew.ids.rep],
+  );
 }, 60_000);
 afterAll(() => server.remove());
 

@@ -199,6 +199,15 @@ describe('a series stops', () => {
     expect(await runOf(id)).toMatchObject({ state: 'stopped', why: 'by hand' });
   });
 
+  test('when someone logs that they answered in another way', async () => {
+    const { id, address } = await waiting();
+    const [contact] = await owner(stage.server.ownerUrl, `SELECT person_id::int AS id FROM person_addresses WHERE address = $1`, [address]);
+    const records = [{ kind: 'contact', id: Number(contact?.id) }];
+    const call = { kind: 'call', at: new Date().toISOString(), text: 'She called.', records };
+    good(await rep(routeTo('logActivity'), { body: { ...call, direction: 'received' } }));
+    expect(await stoppedFor(id)).toBe('answered');
+  });
+
   test('when the deal is closed, a meeting is made, or their mail is kept out', async () => {
     const [deal] = await owner(stage.server.ownerUrl, `INSERT INTO deals (name, stage, open) VALUES ('Gauges', 'open', true) RETURNING id`);
     const closed = await waiting({}, { dealId: Number(deal?.id) });

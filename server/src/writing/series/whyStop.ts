@@ -18,7 +18,8 @@ const NEW = sql`${ARRIVED} AND e.sent_at > run.started_at - interval '1 day'`;
 
 /**
  * Why a series with someone is not to go on, as mail and records say it; null: nothing is against it. An answer is an email of a person that came
- * after the beginning: from them, from anyone of their account, or in a conversation of the series. What is not decided yet counts, too.
+ * after the beginning: from them, from anyone of their account, or in a conversation of the series; or a call or the like with one of them that someone
+ * logged. What is not decided yet counts, too.
  */
 export async function whyStop(db: Db | Tx, runId: number): Promise<FoundStop | null> {
   const [found] = await rowsOf(
@@ -42,6 +43,10 @@ export async function whyStop(db: Db | Tx, runId: number): Promise<FoundStop | n
         WHERE e.conversation_id IN (SELECT conversation_id FROM conversations) AND e.direction = 'received' AND e.mail_class = 'person' AND ${ARRIVED} LIMIT 1)
       UNION ALL (SELECT 4, 'answered', e.id FROM run, filings f JOIN emails e ON e.id = f.email_id
         WHERE f.kind = 'account' AND f.record_id IN (SELECT id FROM account) AND e.direction = 'received' AND e.mail_class = 'person' AND ${NEW} LIMIT 1)
+      UNION ALL (SELECT 4, 'answered', NULL FROM run, activities act JOIN activity_records r ON r.activity_id = act.id
+        WHERE act.removed_at IS NULL AND act.direction IN ('received', 'both') AND act.at > run.started_at
+          AND ((r.kind, r.record_id) IN (SELECT person.kind, person.person_id FROM person) OR (r.kind = 'account' AND r.record_id IN (SELECT account.id FROM account))
+            OR (r.kind = 'contact' AND r.record_id IN (SELECT c.id FROM contacts c WHERE c.account_id IN (SELECT account.id FROM account)))) LIMIT 1)
       UNION ALL (SELECT 5, 'meeting', e.id FROM run, emails e JOIN participants p ON p.email_id = e.id JOIN meetings m ON m.email_id = e.id
         WHERE p.address IN (SELECT address FROM own) AND NOT m.cancelled AND ${NEW} AND m.starts_at > run.started_at LIMIT 1)
       UNION ALL SELECT 6, 'deal closed', NULL FROM run JOIN deals d ON d.id = run.deal_id WHERE NOT d.open)

@@ -53,7 +53,7 @@ function RecordDoor({ record }: { record: RecordRow }) {
       <span className="tabular text-sm whitespace-nowrap text-muted">
         {record.kind === 'account' && record.unansweredSince
           ? filled(words.unansweredSince, { unanswered: count(record.unanswered), unansweredSince: <Moment at={record.unansweredSince} /> })
-          : record.lastEmailAt && <Moment at={record.lastEmailAt} />}
+          : record.lastContactAt && <Moment at={record.lastContactAt} />}
       </span>
     </Door>
   );

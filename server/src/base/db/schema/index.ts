@@ -15,3 +15,4 @@ export * from './writing';
 export * from './documents';
 export * from './series';
 export * from './measuring';
+export * from './activities';
