@@ -8,7 +8,7 @@ import { fail, root } from './lib/run.mjs';
 async function main() {
   await buildPrograms({ contract: 'contract/src/routes.ts' });
   const { routes } = await import(pathToFileURL(join(root, 'dist', 'contract.js')).href);
-  const lines = Object.entries(routes).map(([id, { method, path }]) => `  ${id}: ['${method}', '${path}'],`);
+  const lines = Object.entries(routes).map(([id, { method, path }]) => `  ${id}: '${method} ${path}',`);
   writeFileSync(
     join(root, 'contract', 'src', 'routeTable.ts'),
     [
@@ -18,7 +18,7 @@ async function main() {
       '/** Method and path of each route. Made by `npm run routes` from the routes themselves, and held against them by a test. */',
       'export const routeTable = {',
       ...lines,
-      "} as const satisfies Record<RouteId, readonly [RouteShape['method'], string]>;",
+      "} as const satisfies Record<RouteId, `${RouteShape['method']} ${string}`>;",
       '',
     ].join('\n'),
   );

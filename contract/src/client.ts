@@ -30,7 +30,7 @@ export interface Request {
 
 /** The request that calls a route. What is undefined, null or empty is left out of the query. */
 export function requestOf<Id extends RouteId>(id: Id, ...[input]: Called<Id>): Request {
-  const [method, route] = routeTable[id];
+  const [method = '', route = ''] = routeTable[id].split(' ');
   const { body, ...values } = (input ?? {}) as Record<string, unknown>;
   const query = new URLSearchParams();
   const inPath = new Set<string>();

@@ -40,6 +40,9 @@ export async function fileSent(services: Services, email: DueEmail, source: Buff
     async (tx, ids) => {
       emailId = ids[0] ?? 0;
       await tx.execute(sql`UPDATE outgoing SET email_id = ${emailId} WHERE id = ${email.id}`);
+      await tx.execute(
+        sql`UPDATE measures m SET email_id = o.email_id, sent_at = coalesce(m.sent_at, o.sent_at) FROM outgoing o WHERE o.id = ${email.id} AND m.outgoing_id = o.id`,
+      );
     },
   );
   await pin(services, email, emailId);

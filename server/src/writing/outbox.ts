@@ -200,9 +200,6 @@ export class Outbox {
       await tx.execute(
         sql`UPDATE outgoing SET copied = true, source = NULL, wire = NULL, html = '', quote = '', unsubscribe = NULL WHERE id = ${email.id}`,
       );
-      await tx.execute(
-        sql`UPDATE measures m SET email_id = o.email_id, sent_at = coalesce(m.sent_at, o.sent_at) FROM outgoing o WHERE o.id = ${email.id} AND m.outgoing_id = o.id`,
-      );
       await tx.execute(sql`DELETE FROM outgoing_files WHERE outgoing_id = ${email.id}`);
     });
   }

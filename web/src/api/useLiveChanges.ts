@@ -27,7 +27,7 @@ const OF_WORK: Readonly<Record<string, ReturnType<typeof answersOf>>> = {
   import: answersOf('listImports', 'getImport', 'listImportItems'),
   trial: answersOf('listTrials', 'getTrial'),
   'past run': answersOf('listDecideRuns'),
-  outgoing: answersOf('listOutgoing', 'getOutgoing'),
+  outgoing: answersOf('listOutgoing', 'getOutgoing', 'getHistory'),
   series: answersOf('listSeriesRuns', 'listBulk', 'getArrival', 'listOutgoing'),
 };
 
