@@ -49,30 +49,26 @@ export async function activitiesWhere(tx: Tx, userId: number, which: SQL, limit:
   }));
 }
 
-/** Activities of a record as a condition on `a`; those of an account with those of its contacts and deals. */
-export function ofRecord(kind: RecordKind, id: number): SQL {
-  const own = sql`r.kind = ${kind} AND r.record_id = ${id}`;
-  const around =
-    kind === 'account'
-      ? sql`(${own} OR (r.kind = 'contact' AND r.record_id IN (SELECT c.id FROM contacts c WHERE c.account_id = ${id})) OR (r.kind = 'deal' AND r.record_id IN (SELECT d.id FROM deals d WHERE d.account_id = ${id})))`
-      : own;
-  return sql`a.id IN (SELECT r.activity_id FROM activity_records r WHERE ${around})`;
+/** Which rows `ar` of records are those of a record; an account's with those of its contacts and deals. @param id of the record */
+function isAround(kind: RecordKind, id: SQL): SQL {
+  const own = sql`(ar.kind = ${kind} AND ar.record_id = ${id})`;
+  return kind === 'account'
+    ? sql`(${own} OR (ar.kind = 'contact' AND ar.record_id IN (SELECT c.id FROM contacts c WHERE c.account_id = ${id})) OR (ar.kind = 'deal' AND ar.record_id IN (SELECT d.id FROM deals d WHERE d.account_id = ${id})))`
+    : own;
 }
+
+/** Activities of a record as a condition on `a`. */
+export const ofRecord = (kind: RecordKind, id: number): SQL =>
+  sql`a.id IN (SELECT ar.activity_id FROM activity_records ar WHERE ${isAround(kind, sql`${id}::bigint`)})`;
 
 /** Whether contact with the person who sent an email was written down after it, in which we reached them: the email waits for no answer then. */
 export const answeredByHand = (email: SQL): SQL =>
   sql`EXISTS (SELECT FROM participants p JOIN person_addresses pa ON pa.address = p.address JOIN activity_records ar ON ar.kind = pa.kind AND ar.record_id = pa.person_id JOIN activities act ON act.id = ar.activity_id
     WHERE p.email_id = ${email}.id AND p.role = 'from' AND act.removed_at IS NULL AND act.direction IN ('sent', 'both') AND act.at > ${email}.sent_at)`;
 
-/** When contact with a record was logged last, as an expression; an account's with its people and deals. @param id of the record */
-export function lastLoggedOf(kind: RecordKind, id: SQL): SQL {
-  const own = sql`(ar.kind = ${kind} AND ar.record_id = ${id})`;
-  const which =
-    kind === 'account'
-      ? sql`(${own} OR (ar.kind = 'contact' AND ar.record_id IN (SELECT c.id FROM contacts c WHERE c.account_id = ${id})) OR (ar.kind = 'deal' AND ar.record_id IN (SELECT d.id FROM deals d WHERE d.account_id = ${id})))`
-      : own;
-  return sql`(SELECT max(act.at) FROM activity_records ar JOIN activities act ON act.id = ar.activity_id WHERE ${which} AND act.removed_at IS NULL AND act.direction IS NOT NULL)`;
-}
+/** When contact with a record was logged last, as an expression. @param id of the record */
+export const lastLoggedOf = (kind: RecordKind, id: SQL): SQL =>
+  sql`(SELECT max(act.at) FROM activity_records ar JOIN activities act ON act.id = ar.activity_id WHERE ${isAround(kind, id)} AND act.removed_at IS NULL AND act.direction IS NOT NULL)`;
 
 const lastRow = z.object({ id: z.number(), at: moment.nullable() });
 
