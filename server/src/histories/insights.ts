@@ -6,7 +6,7 @@ import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { activitiesWhere, ofRecord } from '../records/activities/queries';
+import { lastContactLogged } from '../records/activities/queries';
 import { mailFigures, NO_FIGURES } from '../records/mailFigures';
 import { UNANSWERED_DAYS, unansweredOf } from '../records/unanswered';
 import type { MailFigures } from '../records/mailFigures';
@@ -20,9 +20,12 @@ const FEW_ANSWERS = 2;
 /** What people look at before they write about a record, of the emails that the reader may know of. */
 export async function recordInsights(tx: Tx, kind: RecordKind, id: number, scope: SQL, rulebook: CompiledRulebook): Promise<Insights> {
   const figures = (await mailFigures(tx, kind, [id])).get(id) ?? NO_FIGURES;
-  const [logged] = await activitiesWhere(tx, 0, sql`${ofRecord(kind, id)} AND a.direction IS NOT NULL`, 1);
-  const lastLogged = logged ? { at: logged.at, kind: logged.kind, writer: logged.writer } : null;
-  return { ...(await insightsOf(tx, scope, rulebook)), figures, deals: await openDeals(tx, kind, id), lastLogged };
+  return {
+    ...(await insightsOf(tx, scope, rulebook)),
+    figures,
+    deals: await openDeals(tx, kind, id),
+    lastLogged: await lastContactLogged(tx, kind, id),
+  };
 }
 
 /** @param figures what the mail of the scope comes to */

@@ -59,37 +59,24 @@ export async function draft(change: object = {}, start: object = {}): Promise<An
   return saved.json;
 }
 
-export const contentOf = (
-  {
-    revision,
-    mailboxId: from,
-    fromAddress,
-    withSignature,
-    to,
-    cc,
-    bcc,
-    subject,
-    html,
-    withQuote,
-    remindDays,
-    measured,
-    filing,
-  }: Answer['json'],
-  change: object,
-): object => ({
-  revision,
-  mailboxId: from,
-  fromAddress,
-  withSignature,
-  to,
-  cc,
-  bcc,
-  subject,
-  html,
-  withQuote,
-  remindDays,
-  measured,
-  filing: { how: filing.how, records: filing.records.map(({ kind, id }: { kind: string; id: number }) => ({ kind, id })) },
+const KEPT = [
+  'revision',
+  'mailboxId',
+  'fromAddress',
+  'withSignature',
+  'to',
+  'cc',
+  'bcc',
+  'subject',
+  'html',
+  'withQuote',
+  'remindDays',
+  'measured',
+];
+
+export const contentOf = (email: Answer['json'], change: object): object => ({
+  ...Object.fromEntries(KEPT.map((key) => [key, email[key]])),
+  filing: { how: email.filing.how, records: email.filing.records.map(({ kind, id }: { kind: string; id: number }) => ({ kind, id })) },
   ...change,
 });
 

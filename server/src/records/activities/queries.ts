@@ -81,3 +81,15 @@ export async function lastLogged(tx: Tx, kind: RecordKind, ids: readonly number[
   );
   return new Map(rows.map(({ id, at }) => [id, at]));
 }
+
+const lastContactRow = z.object({ at: moment, kind: activityKind, writer: z.string() });
+
+/** The last contact of a record that was logged, as the acting user may know of it. */
+export async function lastContactLogged(tx: Tx, kind: RecordKind, id: number): Promise<z.infer<typeof lastContactRow> | null> {
+  const [row] = await rowsOf(
+    tx,
+    lastContactRow,
+    sql`SELECT a.at, a.kind, u.name AS writer FROM activities a JOIN users u ON u.id = a.writer_id WHERE a.removed_at IS NULL AND a.direction IS NOT NULL AND ${ofRecord(kind, id)} ORDER BY a.at DESC, a.id DESC LIMIT 1`,
+  );
+  return row ?? null;
+}

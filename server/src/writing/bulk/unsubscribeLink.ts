@@ -1,7 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { randomBytes } from 'node:crypto';
 import type { Db, Tx } from '../../base/db/database';
-import { tokenHash } from '../documents/links';
+import { newToken, tokenHash } from '../documents/links';
 
 /** Where recipients unsubscribe, below the address of the installation. */
 export const UNSUBSCRIBE_PATH = '/u';
@@ -21,7 +20,7 @@ const WORDS: Readonly<Record<string, string>> = {
 
 /** A link by which this address unsubscribes. @param address with which links of the installation begin */
 export async function makeUnsubscribeLink(db: Db | Tx, base: string, address: string): Promise<string> {
-  const token = randomBytes(32).toString('base64url');
+  const token = newToken();
   await db.execute(sql`INSERT INTO unsubscribe_links (token_hash, address) VALUES (${tokenHash(token)}, ${address})`);
   return `${base}${UNSUBSCRIBE_PATH}/${token}`;
 }

@@ -16,6 +16,9 @@ type Parts = Pick<Services, 'database'>;
 export const LINK_PATH = '/d';
 const TOKEN = /\/d\/([\w-]{43})(?![\w-])/g;
 
+/** What stands in a link that only its recipient is to have: 256 random bits. Its hash is stored. */
+export const newToken = (): string => randomBytes(32).toString('base64url');
+
 export const tokenHash = (token: string): string => createHash('sha256').update(token).digest('hex');
 
 /** The hashes of the tokens of all links in a text. */
@@ -90,7 +93,7 @@ async function makeLink(
   draft: Outgoing,
   { document, address, days }: { document: DocumentDetail; address: string; days: number },
 ): Promise<MadeLink> {
-  const token = randomBytes(32).toString('base64url');
+  const token = newToken();
   await tx.execute(sql`INSERT INTO document_links (token_hash, version_id, writer_id, outgoing_id, recipients, ends_at)
     SELECT ${tokenHash(token)}, v.id, ${user.id}, ${draft.id}, ${recipientsOf(draft)}::jsonb, now() + make_interval(days => ${days})
     FROM document_versions v WHERE v.document_id = ${document.id} AND v.number = ${document.current?.number ?? 0}`);

@@ -1,10 +1,9 @@
 import { sql } from 'drizzle-orm';
-import { randomBytes } from 'node:crypto';
 import { linksToMeasure, measuredHtml } from '@fulvet/core';
 import type { Db } from '../../base/db/database';
 import { idRow, rowsOf } from '../../base/db/rows';
 import { asParagraphs, unescapedText } from '../cleanHtml';
-import { LINK_PATH, linkHashesIn, tokenHash } from '../documents/links';
+import { LINK_PATH, linkHashesIn, newToken, tokenHash } from '../documents/links';
 import type { MayMeasure } from './whyNotMeasured';
 
 /** Where the picture of an email lies, below the address of the installation. */
@@ -50,19 +49,17 @@ export async function measured(db: Db, email: MeasuredEmail, { address }: MayMea
       sql`INSERT INTO measured_links (token_hash, measure_id, kind, url) VALUES (${hash}, ${made?.id ?? 0}, ${kind}, ${url}) ON CONFLICT (token_hash) DO NOTHING`,
     );
   };
-  const own = `${address}/`;
   const instead = new Map<string, string>();
   for (const url of linksToMeasure(email.html)) {
     const plain = unescapedText(url);
-    if (plain.startsWith(own)) continue;
-    const token = randomBytes(32).toString('base64url');
+    if (plain.startsWith(`${address}/`)) continue;
+    const token = newToken();
     await link('clicked', tokenHash(token), plain);
     instead.set(url, `${address}${CLICKED_PATH}/${token}`);
   }
   // Links to documents count by themselves, under the tokens that they have.
-  for (const hash of email.html.includes(`${own.slice(0, -1)}${LINK_PATH}/`) ? linkHashesIn(email.html) : [])
-    await link('document', hash, '');
-  const token = randomBytes(32).toString('base64url');
+  for (const hash of email.html.includes(`${address}${LINK_PATH}/`) ? linkHashesIn(email.html) : []) await link('document', hash, '');
+  const token = newToken();
   await link('opened', tokenHash(token), '');
   return {
     html: measuredHtml(email.html, (url) => instead.get(url) ?? null),
