@@ -95,15 +95,20 @@ export async function signInAs(page: Page, url: string, email: string, password 
   await page.waitForSelector('nav[aria-label="Steps"]');
 }
 
-/** Waits until the page's text holds the words. */
+/** Waits until the page's text holds the words; what it says instead is in the error. */
 export async function seen(page: Page, words: string | RegExp): Promise<string> {
   const source = typeof words === 'string' ? words.replace(/[.*+?^${}()|[\]\\]/g, '\\$&') : words.source;
-  const found = await page.waitForFunction(
-    (pattern) => new RegExp(pattern).exec(document.body.innerText)?.[0],
-    { timeout: 20_000 },
-    source,
-  );
-  return String(await found.jsonValue());
+  try {
+    const found = await page.waitForFunction(
+      (pattern) => new RegExp(pattern).exec(document.body.innerText)?.[0],
+      { timeout: 20_000 },
+      source,
+    );
+    return String(await found.jsonValue());
+  } catch (error) {
+    const says = await page.evaluate(() => document.body.innerText.slice(-3000));
+    throw new Error(`${page.url()} does not show “${source}” after 20 s. It ends with: ${says}`, { cause: error });
+  }
 }
 
 /** Opens the list of choices of this name and takes the first one whose text fits. */

@@ -29,6 +29,8 @@ export function smtpServer(parts: SmtpParts, secure: boolean): SMTPServer {
     authMethods: ['PLAIN', 'LOGIN', 'XOAUTH2'],
     logger: false,
     disableReverseLookup: true,
+    // Who holds a connection open does not hold up the end.
+    closeTimeout: 200,
     onConnect: (_session, done) => {
       const faults = parts.faults.of(null);
       if (faults.down) return done(refused('The service is down', 421));

@@ -8,6 +8,8 @@ import type { NamedDeal } from './dealName';
 const MOST_PAIRS = 60;
 const CHARACTERS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789-_';
 const WIDTH = 4;
+/** Asked for once: it is called for each letter. */
+const { imul } = Math;
 
 /**
  * Stands for the words that follow each other in what the sender wrote: four characters for each two of them (24 bits of their hash), so that names
@@ -27,7 +29,7 @@ export function wordPairsOf(text: string): string {
 function pairCode(first: string, second: string): string {
   let hash = 0x811c9dc5;
   const text = `${first} ${second}`;
-  for (let at = 0; at < text.length; at += 1) hash = Math.imul(hash ^ text.charCodeAt(at), 0x01000193);
+  for (let at = 0; at < text.length; at += 1) hash = imul(hash ^ text.charCodeAt(at), 0x01000193);
   let bits = ((hash >>> 24) ^ hash) & 0xffffff;
   let code = '';
   for (let at = 0; at < WIDTH; at += 1) {

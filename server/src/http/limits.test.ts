@@ -206,12 +206,11 @@ describe('downloads', () => {
   }
 
   beforeAll(async () => {
-    for (let at = 0; at < 40; at += 1)
-      await importMail(server, crew.tokens.rep, 'rep@quillmere.example', {
-        'large.eml.gz': gzipSync(
-          eml({ id: `large${at}`, from: 'Ida <ida@harbour.example>', to: 'rep@quillmere.example', text: 'tide '.repeat(60_000) }),
-        ),
-      });
+    const large = Array.from({ length: 40 }, (_, at): [string, Buffer] => [
+      `large${at}.eml.gz`,
+      gzipSync(eml({ id: `large${at}`, from: 'Ida <ida@harbour.example>', to: 'rep@quillmere.example', text: 'tide '.repeat(60_000) })),
+    ]);
+    await importMail(server, crew.tokens.rep, 'rep@quillmere.example', Object.fromEntries(large));
   }, 120_000);
 
   test('that no one reads hold up no one, are few at once, and end by themselves', async () => {

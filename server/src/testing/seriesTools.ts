@@ -67,3 +67,15 @@ export const playedUntil = (id: number, isSo: (run: Answer['json']) => boolean):
 
 export const stoppedFor = async (id: number): Promise<string> =>
   (await playedUntil(id, ({ state }) => state === 'stopped' || state === 'ended')).why;
+
+/** Waits until all that is done with an email that was sent is done: nothing is taken from under the hands of a process then. */
+export const finishedWith = (messageId: string): Promise<unknown> =>
+  until(
+    () =>
+      owner(
+        stage.server.ownerUrl,
+        'SELECT FROM outgoing o JOIN emails e ON e.id = o.email_id WHERE o.message_id = $1 AND o.copied AND o.source IS NULL AND e.decided_at IS NOT NULL',
+        [messageId],
+      ),
+    (rows) => rows.length === 1,
+  );

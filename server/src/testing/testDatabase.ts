@@ -32,6 +32,7 @@ export async function newTestDatabase(copyOf?: string): Promise<{ name: string; 
     name,
     ownerUrl: url.href,
     drop: async () => {
+      await letGo(url.href);
       await owner(clusterUrl, `DROP DATABASE ${name} WITH (FORCE)`);
     },
   };
@@ -62,13 +63,31 @@ async function templateOf(clusterUrl: string): Promise<string> {
   }
 }
 
+/** Signing in to a database costs more than most statements: connections are kept for as long as they are asked for. */
+const pools = new Map<string, pg.Pool>();
+
+function poolOf(url: string): pg.Pool {
+  const found = pools.get(url);
+  if (found) return found;
+  const pool = new pg.Pool({ connectionString: url, max: 4, idleTimeoutMillis: 2000, allowExitOnIdle: true });
+  // A database is dropped while connections to it are kept.
+  pool.on('error', () => undefined);
+  pools.set(url, pool);
+  return pool;
+}
+
+/** Ends what is kept of connections to a database: it is to be renamed or dropped. */
+export async function letGo(url: string): Promise<void> {
+  await pools.get(url)?.end();
+  pools.delete(url);
+}
+
 /** Runs one statement as the owner. */
 export async function owner(url: string, statement: string, values: unknown[] = []): Promise<Record<string, unknown>[]> {
-  const client = new pg.Client({ connectionString: url });
-  await client.connect();
+  const client = await poolOf(url).connect();
   try {
     return (await client.query(statement, values)).rows as Record<string, unknown>[];
   } finally {
-    await client.end();
+    client.release();
   }
 }

@@ -8,7 +8,7 @@ import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { RunningServer, ServerOptions } from '../main';
 import { startServer } from '../main';
-import { EMPTY, newTestDatabase, owner, testCluster } from './testDatabase';
+import { EMPTY, letGo, newTestDatabase, owner, testCluster } from './testDatabase';
 
 export { owner };
 
@@ -74,6 +74,7 @@ export async function startTestServer(more: Partial<ServerOptions> = {}, copyOf?
     again: (changes) => startServer({ ...settings, ...changes }),
     keep: async (kept) => {
       await server.stop();
+      await letGo(ownerUrl);
       await owner(testCluster(), `ALTER DATABASE ${name} RENAME TO ${kept.database}`);
       await rename(dataFolder, kept.folder);
     },

@@ -25,7 +25,7 @@ interface Writing {
 type Name = 'admin' | 'manager' | 'rep' | 'other';
 const NAMES: readonly Name[] = ['admin', 'manager', 'rep', 'other'];
 const SEEDS = [1, 2, 3];
-const ROUNDS = 28;
+const ROUNDS = 10;
 
 let server: TestServer;
 let crew: Crew;

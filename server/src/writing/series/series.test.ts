@@ -5,6 +5,7 @@ import { routeTo } from '../../testing/routeTo';
 import {
   begin,
   email,
+  finishedWith,
   hurry,
   keep,
   playedUntil,
@@ -111,6 +112,7 @@ describe('a series with someone', () => {
     const id = await started(series, await person());
     await playedUntil(id, ({ state }) => state === 'ended');
     const [step] = await owner(stage.server.ownerUrl, 'SELECT message_id FROM series_steps WHERE run_id = $1', [id]);
+    await finishedWith(String(step?.message_id));
     await owner(stage.server.ownerUrl, 'DELETE FROM series_steps WHERE run_id = $1', [id]);
     await owner(stage.server.ownerUrl, 'DELETE FROM emails WHERE message_id = $1', [step?.message_id]);
     await owner(
@@ -120,7 +122,11 @@ describe('a series with someone', () => {
     );
     await playedUntil(id, ({ state }) => state === 'ended');
     expect(outside('Known to the mailbox')).toHaveLength(1);
-    const filed = await owner(stage.server.ownerUrl, 'SELECT FROM emails WHERE message_id = $1', [step?.message_id]);
+    // Filed right after it is known to be sent.
+    const filed = await until(
+      () => owner(stage.server.ownerUrl, 'SELECT FROM emails WHERE message_id = $1', [step?.message_id]),
+      (rows) => rows.length > 0,
+    );
     expect(filed).toHaveLength(1);
   });
 
