@@ -1,7 +1,6 @@
-import type { Activity, RecordKind } from '@fulvet/contract';
+import type { Activity } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { format } from 'date-fns';
-import { X } from 'lucide-react';
 import { useState } from 'react';
 import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
@@ -9,19 +8,13 @@ import { Button, Field, Trouble } from '../parts/basics';
 import { DatePicker } from '../parts/DatePicker';
 import { Modal } from '../parts/Modal';
 import { useNotice } from '../parts/Notices';
-import { KIND_LABELS } from '../parts/people';
-import { RecordPicker } from '../parts/RecordPicker';
+import { RecordChips } from '../parts/RecordChips';
+import type { PickedRecord } from '../parts/RecordPicker';
 import { Option, Select } from '../parts/Select';
 import { activityDirections, activityKinds, logged as words } from './words';
 
 type Kind = Activity['kind'];
 type Direction = NonNullable<Activity['direction']>;
-
-interface Named {
-  kind: RecordKind;
-  id: number;
-  name: string;
-}
 
 const KINDS = Object.keys(activityKinds) as Kind[];
 const DIRECTIONS = Object.keys(activityDirections) as Direction[];
@@ -33,7 +26,7 @@ export default function LogActivity({
   onClose,
 }: {
   entry?: Activity;
-  records: readonly Named[];
+  records: readonly PickedRecord[];
   onClose: () => void;
 }) {
   const refresh = useRefreshAll();
@@ -45,7 +38,7 @@ export default function LogActivity({
   const [time, setTime] = useState(format(at, 'HH:mm'));
   const [text, setText] = useState(entry?.text ?? '');
   const [isPrivate, setIsPrivate] = useState(entry?.isPrivate ?? false);
-  const [records, setRecords] = useState(about);
+  const [records, setRecords] = useState<readonly PickedRecord[]>(about);
   const when = new Date(`${day}T${time || '00:00'}`);
   const isAhead = when.getTime() > Date.now() + 60_000;
   const save = useMutation({
@@ -126,33 +119,7 @@ export default function LogActivity({
         </Field>
         <div>
           <p className="mb-1 text-sm font-medium">{words.about}</p>
-          <ul className="flex flex-wrap items-center gap-1.5">
-            {records.map((record) => (
-              <li key={`${record.kind}${record.id}`} className="flex items-center rounded border border-line bg-raised pl-2">
-                {record.name} <span className="ml-1 text-sm text-muted">{KIND_LABELS[record.kind].one.toLowerCase()}</span>
-                <button
-                  type="button"
-                  aria-label={words.remove(record.name)}
-                  className="flex size-7 items-center justify-center text-muted hover:text-brick"
-                  onClick={() => setRecords(records.filter((it) => it !== record))}
-                >
-                  <X size={13} />
-                </button>
-              </li>
-            ))}
-            <li>
-              <RecordPicker
-                label={words.addARecord}
-                onPick={(picked) =>
-                  !records.some((it) => it.kind === picked.kind && it.id === picked.id) && setRecords([...records, picked])
-                }
-              >
-                <button type="button" className="min-h-7 text-spruce hover:underline">
-                  {words.addARecord}
-                </button>
-              </RecordPicker>
-            </li>
-          </ul>
+          <RecordChips chosen={records} onChange={setRecords} />
         </div>
         <label className="flex items-center gap-2">
           <input type="checkbox" checked={isPrivate} onChange={(event) => setIsPrivate(event.target.checked)} />

@@ -133,8 +133,6 @@ export const logged = {
   whoReached: 'Direction',
   text: 'What was said',
   about: 'About',
-  addARecord: 'Add a record',
-  remove: (name: string) => `Remove ${name}`,
   onlyMe: 'Only I see it',
   othersSee: 'Everyone who sees one of these records reads it.',
   save: 'Save',

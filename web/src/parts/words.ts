@@ -109,6 +109,11 @@ export const outcomeMark = {
   notDecidedYet: 'not decided yet',
 } as const;
 
+export const recordChips = {
+  addARecord: 'Add a record',
+  remove: (name: string) => `Remove ${name}`,
+} as const;
+
 export const recordPicker = {
   noRecordHasThis: 'No record has this name.',
   accountDealLeadOr: 'Account, deal, lead or contact …',

@@ -2,9 +2,8 @@ import type { Outgoing } from '@fulvet/contract';
 import { Paperclip, X } from 'lucide-react';
 import { useRef } from 'react';
 import type { ReactNode } from 'react';
-import { KIND_LABELS } from '../parts/people';
 import { bytes } from '../parts/numbers';
-import { RecordPicker } from '../parts/RecordPicker';
+import { RecordChips } from '../parts/RecordChips';
 import { Option, Select } from '../parts/Select';
 import { useOutgoingPreview } from './queries';
 import type { Draft } from './useDraft';
@@ -28,31 +27,9 @@ export function FilingMargin({ draft }: { draft: Draft }) {
           <Option value="none">{words.doNotFile}</Option>
         </Select>
         {how === 'records' && (
-          <ul className="mt-1.5">
-            {records.map((record) => (
-              <li key={`${record.kind}${record.id}`} className="flex items-center gap-1">
-                <span className="min-w-0 grow truncate">
-                  {record.name} <span className="text-muted">{KIND_LABELS[record.kind].one.toLowerCase()}</span>
-                </span>
-                <Remove
-                  label={words.removeRecord(record.name)}
-                  onClick={() => choose({ records: records.filter((it) => it !== record) })}
-                />
-              </li>
-            ))}
-            <li>
-              <RecordPicker
-                label={words.addARecord}
-                onPick={(picked) =>
-                  !records.some((it) => it.kind === picked.kind && it.id === picked.id) && choose({ records: [...records, picked] })
-                }
-              >
-                <button type="button" className="min-h-7 text-spruce hover:underline">
-                  {words.addARecord}
-                </button>
-              </RecordPicker>
-            </li>
-          </ul>
+          <div className="mt-1.5">
+            <RecordChips chosen={records} onChange={(next) => choose({ records: next })} />
+          </div>
         )}
         {preview && (
           <p className="mt-1.5 text-muted" role="status">

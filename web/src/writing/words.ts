@@ -74,8 +74,6 @@ export const filing = {
   asTheRulesSay: 'As the rules say',
   underChosenRecords: 'Under records that you choose',
   doNotFile: 'Do not file it',
-  addARecord: 'Add a record',
-  removeRecord: (name: string) => `Remove ${name}`,
   beforeYouSend: 'Before you send',
   reminder: 'Remind me if no one answers',
   noReminder: 'No reminder',
