@@ -12,6 +12,7 @@ const AREAS = {
     'rulebook',
     'decision',
     'repairs',
+    'agenda',
     'mailboxes',
     'trials',
     'writing',

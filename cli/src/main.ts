@@ -7,6 +7,8 @@ import { logContact } from './logCommand';
 import type { ContactToLog } from './logCommand';
 import { addSeries, listRuns, listSeries, startSeries, stopRun } from './seriesCommands';
 import type { SeriesToStart } from './seriesCommands';
+import { addTask, finishTasks, listTasks } from './taskCommands';
+import type { TaskToAdd } from './taskCommands';
 import { exportTemplateFiles, exportTemplates, importTemplates } from './templateCommands';
 import type { EmailToSend } from './writingCommands';
 import { sendEmail } from './writingCommands';
@@ -178,6 +180,20 @@ function commands(client: Client): Command {
     )
     .option('--private', 'only you see it', false)
     .action((kind: string, text: string, options: ContactToLog) => logContact(client, kind, text, options));
+  const tasks = sub(program, 'tasks', 'What you and your colleagues are to do');
+  sub(tasks, 'list', 'Print tasks: number, when they are due or were done, who does them, what it is')
+    .option('--all', 'those of colleagues, too, as far as you see them', false)
+    .option('--done', 'what is done', false)
+    .action((options: { all: boolean; done: boolean }) => listTasks(client, options));
+  sub(tasks, 'add', 'Write down what you are to do')
+    .argument('<text>', 'what it is')
+    .option('--due <day>', 'such as 2026-12-01, or 2026-12-01T14:30')
+    .option('--record <record...>', 'records that it is about, as contact:12 or deal:7', [])
+    .option('--private', 'only you see it', false)
+    .action((text: string, options: TaskToAdd) => addTask(client, text, options));
+  sub(tasks, 'done', 'Say that tasks are done')
+    .argument('<number...>', 'their numbers')
+    .action((numbers: string[]) => finishTasks(client, numbers));
   sub(program, 'decide', 'Decide all mail again by the rulebook in force; waits for the end').action(() => decide(client));
   return program;
 }

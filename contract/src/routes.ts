@@ -19,6 +19,7 @@ import { repairRoutes } from './repairs/routes';
 import { rulebookRoutes } from './rulebook/routes';
 import { signInRoutes } from './team/signInRoutes';
 import { teamRoutes } from './team/routes';
+import { agendaRoutes } from './agenda/routes';
 import { documentRoutes } from './writing/documentRoutes';
 import { bulkRoutes } from './writing/bulkRoutes';
 import { seriesRoutes } from './writing/seriesRoutes';
@@ -35,6 +36,7 @@ export const routes = {
   ...importRoutes,
   ...teamAddressRoutes,
   ...templateRoutes,
+  ...agendaRoutes,
   ...documentRoutes,
   ...seriesRoutes,
   ...bulkRoutes,

@@ -1,3 +1,4 @@
+export * from './agenda/shapes';
 export * from './base/badShape';
 export * from './base/errorShape';
 export * from './base/undoShapes';

@@ -252,24 +252,6 @@ describe('mailboxes by the command line', () => {
     expect(await fulvet(['series', 'stop', 'x'])).toMatchObject({ code: 2 });
   });
 
-  test('contact that is not mail is logged under records', async () => {
-    const [contact] = await owner(server.ownerUrl, `SELECT id FROM contacts WHERE name = 'Ida'`);
-    const about = ['--record', `contact:${String(contact?.id)}`];
-    expect((await fulvet(['log', 'call', 'Talked', ...about, '--at', '2026-05-04T10:00', '--direction', 'sent'])).err).toContain(
-      'Logged under Ida.',
-    );
-    const logged = await owner(server.ownerUrl, 'SELECT kind, direction, text, is_private FROM activities');
-    expect(logged).toEqual([{ kind: 'call', direction: 'sent', text: 'Talked', is_private: false }]);
-    expect(await fulvet(['log', 'call', 'Talked', '--record', 'ida'])).toMatchObject({
-      code: 2,
-      err: expect.stringContaining('such as deal:7'),
-    });
-    expect(await fulvet(['log', 'call', 'Talked', '--record', 'deal:999999'])).toMatchObject({
-      code: 1,
-      err: expect.stringContaining('no such deal'),
-    });
-  });
-
   test('documents are added with versions, listed, and sent along', async () => {
     await writeFile(file('Price list.pdf'), 'prices of May');
     expect((await fulvet(['documents', 'add', file('Price list.pdf'), '--topic', 'Prices'])).err).toContain('Price list: version 1.');

@@ -33,6 +33,7 @@ const SHOWN: Record<PageId, ShownPage> = {
   desk: lazy(() => import('./repairs/DeskPage')),
   allMail: lazy(() => import('./emails/AllMailPage')),
   myMail: lazy(() => import('./histories/MyMailPage')),
+  tasks: lazy(() => import('./agenda/TasksPage')),
   outgoing: lazy(() => import('./writing/OutgoingPage')),
   templates: lazy(() => import('./writing/templates/TemplatesPage')),
   series: lazy(() => import('./writing/series/SeriesPage')),

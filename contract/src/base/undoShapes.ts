@@ -18,6 +18,7 @@ export const UNDO_KINDS = [
   'list',
   'settings',
   'sample',
+  'tasks',
 ] as const;
 
 export const undoStep = z.object({
@@ -32,7 +33,7 @@ export const undoStep = z.object({
 export const undone = z.object({
   changed: z.number().int().describe('Records or emails that are as before again.'),
   kept: z
-    .array(z.object({ kind: z.union([recordKind, z.literal('email')]), id, name: z.string(), because: z.string() }))
+    .array(z.object({ kind: z.union([recordKind, z.enum(['email', 'task'])]), id, name: z.string(), because: z.string() }))
     .describe('What stays as it is by now, since something else was built on it.'),
 });
 

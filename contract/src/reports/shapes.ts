@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { task } from '../agenda/shapes';
 import { id, moment, recordKind } from '../base/values';
 import { seriesRun } from '../writing/seriesShapes';
 import { reminder } from '../writing/shapes';
@@ -135,6 +136,7 @@ export const arrival = z.object({
       'Meetings of the next two weeks that emails of the reader invite to, the next first; of several about one, the latest change counts.',
     ),
   reminders: z.array(reminder),
+  tasks: z.array(task).describe('What the reader is to do today, and should have done before.'),
   series: z.array(seriesRun).describe('Series of the reader whose step waits for them.'),
   filedForMe: z.number().int(),
   runningImports: z.number().int(),

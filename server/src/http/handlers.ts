@@ -44,6 +44,7 @@ import { workspaceRoutes } from '../workspace/routes';
 import { senderRoutes } from '../writing/senders/routes';
 import { documentRoutes } from '../writing/documents/routes';
 import { bulkRoutes } from '../writing/bulk/routes';
+import { agendaRoutes } from '../agenda/routes';
 import { activityRoutes } from '../records/activities/routes';
 import { seriesRoutes } from '../writing/series/routes';
 import { templateRoutes } from '../writing/templates/routes';
@@ -56,6 +57,7 @@ export const handlers: Handlers = {
   ...templateRoutes,
   ...documentRoutes,
   ...activityRoutes,
+  ...agendaRoutes,
   ...seriesRoutes,
   ...bulkRoutes,
   ...writingRoutes,

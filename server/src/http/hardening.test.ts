@@ -71,6 +71,7 @@ beforeAll(async () => {
     crew.ids.rep,
   ]);
   made.activities = await call('activities');
+  made.tasks = (await rep(routeTo('createTask'), { text: 'Mine' })).json.id;
   made.emergencies = (
     await as('admin')(routeTo('askEmergency'), { ownerId: crew.ids.rep, reason: 'long enough a reason', hours: 1 })
   ).json.id;

@@ -6,6 +6,7 @@ import { undoOwnKeepOut } from '../decision/undoOwnKeepOut';
 import { undoRunStep } from '../decision/past/undoRunStep';
 import { undoDraft } from '../rulebook/undoDraft';
 import { undoList } from '../rulebook/lists/undoList';
+import { undoTasks } from '../agenda/changeTasks';
 import { undoSample } from '../workspace/sample/undoSample';
 import { undoSettings } from '../workspace/undoSettings';
 import { undoMergeStep } from '../records/duplicates/undoMergeStep';
@@ -34,6 +35,7 @@ const UNDOERS = [
   undoList,
   undoSettings,
   undoSample,
+  undoTasks,
 ] as Undoer[];
 
 export const undoRoutes: Pick<Handlers, 'listUndo' | 'undo'> = {

@@ -8,6 +8,7 @@ import type { Tx } from '../base/db/database';
 import { isDamaged } from '../emails/damagedSources';
 import { dueReminders } from '../writing/reminders';
 import { runsThatWait } from '../writing/series/queries';
+import { tasksForToday } from '../agenda/listTasks';
 import { recordBeside, recordOfEmail } from './recordOfEmail';
 import { upcomingMeetings } from './upcomingMeetings';
 
@@ -71,6 +72,7 @@ export async function arrivalOf(tx: Tx, user: User): Promise<Arrival> {
     unanswered: await unanswered(tx, user),
     meetings: await upcomingMeetings(tx, user),
     reminders: await dueReminders(tx),
+    tasks: await tasksForToday(tx, user),
     series: await runsThatWait(tx),
   };
 }

@@ -22,6 +22,13 @@ async function passTexts(tx: Tx, from: number, to: number): Promise<void> {
     await tx.execute(sql`UPDATE ${sql.identifier(table)} SET owner_id = ${to} WHERE owner_id = ${from} AND scope <> 'own'`);
 }
 
+/** What a member was to do falls to someone else, but for what no one else knows of. */
+async function passTasks(tx: Tx, from: number, to: number): Promise<void> {
+  await tx.execute(
+    sql`UPDATE tasks SET assignee_id = ${to}, revision = revision + 1 WHERE assignee_id = ${from} AND done_at IS NULL AND removed_at IS NULL AND NOT (is_private AND writer_id = ${from})`,
+  );
+}
+
 const userRow = z.object({ name: z.string() });
 
 const leaverRow = z.object({ id: z.number(), name: z.string() });
@@ -82,7 +89,10 @@ export async function deactivateMember(
     await tx.execute(
       sql`UPDATE series_runs SET state = 'stopped', why = 'left', ended_at = now() WHERE writer_id = ${memberId} AND state NOT IN ('ended', 'stopped')`,
     );
-    if (recordsTo !== null) await passTexts(tx, memberId, recordsTo);
+    if (recordsTo !== null) {
+      await passTexts(tx, memberId, recordsTo);
+      await passTasks(tx, memberId, recordsTo);
+    }
     const to = (id: number | null): string => known.find((item) => item.id === id)?.name ?? 'no one';
     await writeDown(tx, user, {
       kind: 'account',

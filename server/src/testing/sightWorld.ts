@@ -6,15 +6,21 @@ import { ChangingWorld } from './sightChanges';
 import { IDA, KIM, lines, makeSightWorld, OLA } from './sightMail';
 import type { ModelEmail, ModelUser, Sees } from './sightModel';
 import { isSealed, sees, seesRecord } from './sightModel';
+import type { Writing } from './sightWriting';
+import { compareWriting, plantWriting } from './sightWriting';
 import type { Answer } from './testServer';
 
 export { randomFrom };
 
 /** A changing installation whose every way out is compared with the model. */
 export class SightWorld extends ChangingWorld {
+  private writing: Writing | null = null;
+
   static async make(): Promise<SightWorld> {
     const { server, crew, state, mail } = await makeSightWorld();
-    return new SightWorld(server, crew, state, mail);
+    const world = new SightWorld(server, crew, state, mail);
+    world.writing = await plantWriting(server, crew, state);
+    return world;
   }
 
   /** Every difference between what the ways out give and what the model says; empty when all is right. */
@@ -103,6 +109,11 @@ export class SightWorld extends ChangingWorld {
       },
       () => this.compareRecords(user, sight, random, same),
       () => this.compareEyes(user, same),
+      async () => {
+        const name = this.nameOf(user.id);
+        const reader = { user, name, token: this.crew.tokens[name], sight, same };
+        if (this.writing) await compareWriting(this.server, state, this.writing, reader, (below) => Math.floor(random() * below));
+      },
     ];
     await ways[Math.floor(random() * ways.length)]?.();
   }

@@ -28,6 +28,7 @@ const OF_WORK: Readonly<Record<string, ReturnType<typeof answersOf>>> = {
   trial: answersOf('listTrials', 'getTrial'),
   'past run': answersOf('listDecideRuns'),
   outgoing: answersOf('listOutgoing', 'getOutgoing', 'getHistory'),
+  tasks: answersOf('listTasks', 'getArrival'),
   series: answersOf('listSeriesRuns', 'listBulk', 'getArrival', 'listOutgoing'),
 };
 

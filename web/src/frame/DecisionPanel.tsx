@@ -3,6 +3,7 @@ import { X } from 'lucide-react';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { useEmail } from '../api/queries';
+import { EmailTasks } from '../agenda/EmailTasks';
 import { Attachments } from '../emails/Attachments';
 import { besideMeetings, Meetings } from '../emails/Meetings';
 import { Measure } from '../emails/Measure';
@@ -106,6 +107,7 @@ function Decision({ email, user }: { email: EmailDetail; user: User }) {
       )}
       {content && <Content email={email} />}
       {content && user.role !== 'viewer' && <AnswerButtons emailId={email.id} />}
+      {content && user.role !== 'viewer' && <EmailTasks email={email} />}
       <section className="mt-4 border-t border-line pt-3" aria-label={phrases.whereItIsFiled}>
         <h3 className="mb-1.5">{phrases.filedUnder}</h3>
         {email.filings.length > 0 ? <Filings filings={email.filings} /> : <p className="text-muted">{phrases.noRecord}</p>}

@@ -14,6 +14,8 @@ import { DealTeam } from '../sharing/DealTeam';
 import { History } from './History';
 import { useHistoryFilter } from './HistoryFilters';
 import { InsightsPanel } from './InsightsPanel';
+import { NewTask } from '../agenda/NewTask';
+import { RecordTasks } from '../agenda/RecordTasks';
 import { LogButton } from './LoggedEntry';
 import { RecordReminders } from '../writing/RecordReminders';
 import { RecordSeries, StartSeriesButton } from '../writing/series/RecordSeries';
@@ -63,6 +65,7 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
             <WriteButton record={{ kind, id }} to={addressesOf(data)} />
             {person && <StartSeriesButton to={person} />}
             <LogButton record={{ kind, id, name: data.name }} />
+            <NewTask record={{ kind, id, name: data.name }} />
           </div>
         )}
       </div>
@@ -71,6 +74,7 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
         <Aside>
           <Together>
             {editable && person && <RecordSeries user={user} to={person} />}
+            {editable && <RecordTasks kind={kind} id={id} />}
             {editable && <RecordReminders kind={kind} id={id} />}
             <InsightsPanel source={source} onPerson={(person) => setFilter({ person })} />
             <div className="mt-3">

@@ -26,6 +26,7 @@ const EFFECTS: Record<UndoKind, string> = {
   settings: words.putsTheSettingsBack,
   sample: words.removesItsMailAnd,
   merge: words.partsTheTwoRecords,
+  tasks: words.putsTheTasksBack,
 };
 
 /** Steps that are undone only when that was confirmed. */

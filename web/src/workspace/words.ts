@@ -68,6 +68,7 @@ export const undoPage = {
   putsTheEntriesBack: 'puts the entries back as they were',
   putsTheSettingsBack: 'puts the settings back as they were',
   removesItsMailAnd: 'removes its mail and its records, but for what was changed or built on since',
+  putsTheTasksBack: 'puts the tasks back as they were',
   partsTheTwoRecords: 'separates the two records again, as they were',
   yourChangesToRecords:
     'Your changes to records, emails, lists and settings, latest first. Undo keeps what was built on a change since, and tells you what.',

@@ -50,7 +50,7 @@ export async function activitiesWhere(tx: Tx, userId: number, which: SQL, limit:
 }
 
 /** Which rows `ar` of records are those of a record; an account's with those of its contacts and deals. @param id of the record */
-function isAround(kind: RecordKind, id: SQL): SQL {
+export function isAround(kind: RecordKind, id: SQL): SQL {
   const own = sql`(ar.kind = ${kind} AND ar.record_id = ${id})`;
   return kind === 'account'
     ? sql`(${own} OR (ar.kind = 'contact' AND ar.record_id IN (SELECT c.id FROM contacts c WHERE c.account_id = ${id})) OR (ar.kind = 'deal' AND ar.record_id IN (SELECT d.id FROM deals d WHERE d.account_id = ${id})))`

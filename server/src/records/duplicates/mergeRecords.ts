@@ -50,6 +50,7 @@ export function touchedBy(kind: MergeableKind, keptId: number, goneId: number): 
     { table: 'access_requests', where: sql`record_kind = ${kind} AND record_id IN ${both}` },
     { table: 'gestures', where: sql`target = ${kind} AND record_id IN ${both}` },
     { table: 'activity_records', where: sql`kind = ${kind} AND record_id IN ${both}` },
+    { table: 'task_records', where: sql`kind = ${kind} AND record_id IN ${both}` },
     { table: 'mailbox_folders', where: sql`file_as = ${kind} AND file_record_id IN ${both}` },
     { table: `${kind}s`, where: sql`id IN ${both}` },
   ];
@@ -77,6 +78,7 @@ export const POINTERS: Record<string, string> = {
   access_requests: 'record_id',
   gestures: 'record_id',
   activity_records: 'record_id',
+  task_records: 'record_id',
   mailbox_folders: 'file_record_id',
   contacts: 'account_id',
   deals: 'account_id',
@@ -213,6 +215,7 @@ async function pointTo(tx: Tx, kind: MergeableKind, keptId: number, goneId: numb
     .set({ fileRecordId: keptId })
     .where(and(eq(mailboxFolders.fileAs, kind), eq(mailboxFolders.fileRecordId, goneId)));
   await tx.execute(sql`UPDATE activity_records SET record_id = ${keptId} WHERE kind = ${kind} AND record_id = ${goneId}`);
+  await tx.execute(sql`UPDATE task_records SET record_id = ${keptId} WHERE kind = ${kind} AND record_id = ${goneId}`);
   if (kind === 'account') {
     await tx.update(contactsTable).set({ accountId: keptId }).where(eq(contactsTable.accountId, goneId));
     await tx.update(dealsTable).set({ accountId: keptId }).where(eq(dealsTable.accountId, goneId));

@@ -140,3 +140,31 @@ export async function eraseActivities(
     await tx.execute(sql`UPDATE activities SET text = ${redact(text)}, revision = revision + 1 WHERE id = ${id}`);
   await tx.execute(sql`DELETE FROM activity_changes WHERE before::text ILIKE ANY(${likes}::text[])`);
 }
+
+const taskTextRow = z.object({ id: z.number(), text: z.string(), details: z.string() });
+
+/** Tasks about them alone go; others do not name them. */
+export async function eraseTasks(
+  tx: Tx,
+  records: readonly { kind: string; id: number }[],
+  addresses: readonly string[],
+  names: readonly string[],
+): Promise<void> {
+  const likes = sql.param(tracesOf({ addresses, names }).map(containing));
+  const redact = redactor({ addresses, names });
+  const gone = await rowsOf(
+    tx,
+    idRow,
+    sql`DELETE FROM task_records t USING jsonb_to_recordset(${JSON.stringify(records)}::jsonb) g(kind text, id bigint) WHERE t.kind = g.kind AND t.record_id = g.id RETURNING t.task_id AS id`,
+  );
+  await tx.execute(
+    sql`DELETE FROM tasks t WHERE t.id = ANY(${sql.param(gone.map(({ id }) => id))}::bigint[]) AND NOT EXISTS (SELECT FROM task_records r WHERE r.task_id = t.id)`,
+  );
+  const texts = await rowsOf(
+    tx,
+    taskTextRow,
+    sql`SELECT id, text, details FROM tasks WHERE concat_ws(' ', text, details) ILIKE ANY(${likes}::text[]) FOR UPDATE`,
+  );
+  for (const { id, text, details } of texts)
+    await tx.execute(sql`UPDATE tasks SET text = ${redact(text)}, details = ${redact(details)}, revision = revision + 1 WHERE id = ${id}`);
+}

@@ -195,6 +195,13 @@ export async function personExport(tx: Tx, person: Person): Promise<Record<strin
     SELECT jsonb_build_object('kind', a.kind, 'at', a.at, 'direction', a.direction, 'text', a.text) AS email FROM activities a
     WHERE a.removed_at IS NULL AND EXISTS (SELECT FROM activity_records r JOIN jsonb_to_recordset(${JSON.stringify(held.records)}::jsonb) h(kind text, id bigint) ON h.kind = r.kind AND h.id = r.record_id WHERE r.activity_id = a.id) ORDER BY a.at, a.id`,
   );
+  const tasks = await rowsOf(
+    tx,
+    personExportParticipantRow,
+    sql`
+    SELECT jsonb_build_object('text', t.text, 'details', t.details, 'due', t.due_day, 'doneAt', t.done_at) AS email FROM tasks t
+    WHERE t.removed_at IS NULL AND EXISTS (SELECT FROM task_records r JOIN jsonb_to_recordset(${JSON.stringify(held.records)}::jsonb) h(kind text, id bigint) ON h.kind = r.kind AND h.id = r.record_id WHERE r.task_id = t.id) ORDER BY t.id`,
+  );
   const counted = await rowsOf(
     tx,
     personExportParticipantRow,
@@ -217,6 +224,7 @@ export async function personExport(tx: Tx, person: Person): Promise<Record<strin
     documentLinks: links.map((row) => row.email),
     series: runs.map((row) => row.email),
     logged: logged.map((row) => row.email),
+    tasks: tasks.map((row) => row.email),
     countedOpenings: counted.map((row) => row.email),
     rules: held.rules,
   };

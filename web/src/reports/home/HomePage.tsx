@@ -21,6 +21,7 @@ const NewFilings = lazy(() => import('./NewFilings'));
 const Reminders = lazy(() => import('./Reminders'));
 const SeriesSteps = lazy(() => import('./SeriesSteps'));
 const UpcomingMeetings = lazy(() => import('./UpcomingMeetings'));
+const TodaysTasks = lazy(() => import('./TodaysTasks'));
 const TroubledMailboxes = lazy(() => import('./TroubledMailboxes'));
 
 /** What needs the reader's attention, by role. Every line is a link. */
@@ -47,6 +48,7 @@ export default function HomePage({ user }: { user: User }) {
           </div>
           <div className="min-w-0 space-y-7">
             {data.meetings.length > 0 && <UpcomingMeetings meetings={data.meetings} />}
+            {data.tasks.length > 0 && <TodaysTasks tasks={data.tasks} />}
             {data.series.length > 0 && <SeriesSteps runs={data.series} user={user} />}
             <Unanswered items={data.unanswered} />
             {data.reminders.length > 0 && <Reminders items={data.reminders} />}

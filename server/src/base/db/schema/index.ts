@@ -16,3 +16,4 @@ export * from './documents';
 export * from './series';
 export * from './measuring';
 export * from './activities';
+export * from './agenda';
