@@ -10,13 +10,15 @@ const shared = {
       },
     ],
   },
+  // In one file in place of one for each icon, which each test of a page would load.
+  moduleNameMapper: { '^lucide-react$': '<rootDir>/node_modules/lucide-react/dist/cjs/lucide-react.js' },
   injectGlobals: false,
   setupFiles: ['<rootDir>/scripts/testSeed.mjs'],
 };
 
 /** unit: pure code. server: with a real PostgreSQL (FULVET_TEST_URL). sync: with mail servers too. browser: the real interface (CHROMIUM_PATH). */
 export default {
-  testTimeout: 60_000,
+  testTimeout: 180_000,
   projects: [
     {
       ...shared,

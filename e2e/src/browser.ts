@@ -13,6 +13,9 @@ import { startTestServer } from '../../server/src/testing/testServer';
 /** Where the built interface is. */
 export const webFolder = join(process.cwd(), 'dist', 'web');
 
+/** A machine that does other things beside it takes its time. */
+const WAIT_MS = 60_000;
+
 /** An installation and a browser looking at it. */
 export interface Stage {
   server: TestServer;
@@ -27,6 +30,7 @@ export async function openStage(options: { demo: boolean; width?: number; server
   const server = await startTestServer({ webFolder, ...options.server }, options.demo ? await demoWorld() : undefined);
   const browser = await openBrowser();
   const page = await browser.newPage();
+  page.setDefaultTimeout(WAIT_MS);
   await page.setViewport({ width: options.width ?? 1280, height: 800 });
   const faults: string[] = [];
   page.on('pageerror', (error) => faults.push(`exception: ${error instanceof Error ? error.message : String(error)}`));
@@ -101,13 +105,13 @@ export async function seen(page: Page, words: string | RegExp): Promise<string> 
   try {
     const found = await page.waitForFunction(
       (pattern) => new RegExp(pattern).exec(document.body.innerText)?.[0],
-      { timeout: 20_000 },
+      { timeout: WAIT_MS },
       source,
     );
     return String(await found.jsonValue());
   } catch (error) {
     const says = await page.evaluate(() => document.body.innerText.slice(-3000));
-    throw new Error(`${page.url()} does not show “${source}” after 20 s. It ends with: ${says}`, { cause: error });
+    throw new Error(`${page.url()} does not show “${source}” after ${WAIT_MS / 1000} s. It ends with: ${says}`, { cause: error });
   }
 }
 
