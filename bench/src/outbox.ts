@@ -36,6 +36,7 @@ async function main(): Promise<void> {
       kills += 1;
       await owner(stage.server.ownerUrl, `UPDATE outgoing SET lease_until = now() - interval '1 second' WHERE lease_until IS NOT NULL`);
       workers.push(await stage.addWorker());
+      if (kills % 20 === 0) process.stderr.write(`${kills} of ${KILLS} kills, ${written} emails\n`);
     }
     await settled(stage);
     const found = await compare(stage, written);
