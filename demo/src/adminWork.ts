@@ -4,6 +4,7 @@ import { callerOf } from './callerOf';
 import type { Call } from './callerOf';
 import { demoDocuments, pdfOf } from './documents';
 import { addSeries } from './series';
+import { addTasks } from './tasks';
 import { DEMO_TEMPLATES } from './templates';
 import { OWN_DOMAIN } from './world';
 
@@ -40,6 +41,7 @@ export async function doAdminWork(url: string, token: string, say: (line: string
   await ended(() => call('getDecideRun', { id: runId }));
   say('Answering questions, starting a pilot and a trial …');
   await answerSome(call);
+  await addTasks(call);
   await startPilot(call);
   await tryDraft(call);
 }

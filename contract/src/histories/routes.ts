@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { idParam, kindAndId } from '../base/params';
 import type { RouteShape } from '../base/route';
 import { EDITORS, EVERYBODY } from '../base/route';
+import { emailRow } from '../emails/shapes';
 import { concernedPerson, historyPage, historyQuery, insights } from './shapes';
 
 const domainParam = z.object({ domain: z.string().min(3).max(253) });
@@ -23,6 +24,14 @@ export const historyRoutes = {
     summary: 'What people look at before they write: last contact, volumes, times to answer, who knows whom, what is open',
     params: kindAndId,
     response: insights,
+  },
+  getMailBeside: {
+    method: 'get',
+    path: '/records/{kind}/{id}/beside',
+    access: EDITORS,
+    summary: 'Emails of the reader’s own mailboxes with the people of a record that are not filed under it',
+    params: kindAndId,
+    response: z.object({ emails: z.array(emailRow) }),
   },
   getDomainHistory: {
     method: 'get',

@@ -78,6 +78,16 @@ export const recordRoutes = {
     }),
     response: z.object({ ids: z.array(z.number().int()), undo: undo.nullable() }),
   },
+  proposeDealPeople: {
+    method: 'get',
+    path: '/deals/{id}/proposed-people',
+    access: EDITORS,
+    summary: 'People who take part in the mail of a deal and are not on it',
+    params: idParam,
+    response: z.object({
+      people: z.array(z.object({ kind: z.enum(['contact', 'lead']), id: z.number().int(), name: z.string(), emails: z.number().int() })),
+    }),
+  },
   setDealPeople: {
     method: 'put',
     path: '/deals/{id}/people',

@@ -5,9 +5,10 @@ import { scopeFigures } from '../records/mailFigures';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { domainMail } from '../emails/domainMail';
 import { historyOf, historyPage, loggedBeside } from './history';
+import { mailBeside } from './mailBeside';
 import { recordInsights, scopeInsights } from './insights';
 
-export const historyRoutes: Pick<Handlers, 'getHistory' | 'getInsights' | 'getDomainHistory' | 'getDomainInsights'> = {
+export const historyRoutes: Pick<Handlers, 'getHistory' | 'getInsights' | 'getMailBeside' | 'getDomainHistory' | 'getDomainInsights'> = {
   getHistory: async ({ user, params, query, services }) => {
     const { compiled } = await liveRulebook(services.database);
     return services.database.as(user.id, async (tx) => {
@@ -21,6 +22,11 @@ export const historyRoutes: Pick<Handlers, 'getHistory' | 'getInsights' | 'getDo
   getInsights: async ({ user, params, services }) => {
     const { compiled } = await liveRulebook(services.database);
     return services.database.as(user.id, (tx) => recordInsights(tx, params.kind, params.id, historyOf(params.kind, params.id), compiled));
+  },
+
+  getMailBeside: async ({ user, params, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return services.database.as(user.id, async (tx) => ({ emails: await mailBeside(tx, user, params, compiled) }));
   },
 
   getDomainHistory: async ({ user, params, query, services }) => {

@@ -2,12 +2,13 @@ import type { Handlers } from '../base/handler';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { createByHand, editByHand, handOverByHand, putDealPeople } from './changeByHand';
 import { changesOf } from './queries';
+import { proposedPeople } from './proposedPeople';
 import { recordDetail } from './recordDetail';
 import { recordList } from './recordList';
 
 export const recordRoutes: Pick<
   Handlers,
-  'listRecords' | 'getRecord' | 'createRecord' | 'editRecord' | 'recordChanges' | 'handOver' | 'setDealPeople'
+  'listRecords' | 'getRecord' | 'createRecord' | 'editRecord' | 'recordChanges' | 'handOver' | 'setDealPeople' | 'proposeDealPeople'
 > = {
   listRecords: ({ user, params, query, services }) => services.database.as(user.id, (tx) => recordList(tx, params.kind, query)),
 
@@ -25,6 +26,9 @@ export const recordRoutes: Pick<
   }),
 
   handOver: ({ user, params, body, services }) => handOverByHand(services, user, params.kind, body),
+
+  proposeDealPeople: ({ user, params, services }) =>
+    services.database.as(user.id, async (tx) => ({ people: await proposedPeople(tx, params.id) })),
 
   setDealPeople: ({ user, params, body, services }) => putDealPeople(services, user, params.id, body.people),
 };

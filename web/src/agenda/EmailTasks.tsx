@@ -36,13 +36,13 @@ export function EmailTasks({ email }: { email: EmailDetail }) {
       <div className="flex items-baseline justify-between gap-3">
         <h3>{words.toDo}</h3>
         <Button disabled={isPending} onClick={() => mutate()}>
-          {words.toDo} <kbd className="ml-0.5 font-mono text-xs text-muted">D</kbd>
+          {words.makeTask} <kbd className="ml-0.5 font-mono text-xs text-muted">D</kbd>
         </Button>
       </div>
       <ul>
         {tasks.map((task) => (
           <li key={task.id}>
-            <TaskLine task={task} />
+            <TaskLine task={task} withEmail={false} />
           </li>
         ))}
       </ul>

@@ -15,7 +15,16 @@ import { taskEnds, taskLine as words } from './words';
 const TaskForm = lazy(() => import('./TaskForm'));
 
 /** A task: a box that says that it is done, what it is, and when it is due. */
-export function TaskLine({ task, withRecords = true }: { task: Task; withRecords?: boolean }) {
+export function TaskLine({
+  task,
+  withRecords = true,
+  withEmail = true,
+}: {
+  task: Task;
+  withRecords?: boolean;
+  /** Where the email does not stand beside it. */
+  withEmail?: boolean;
+}) {
   const change = useChangeTasks();
   const decision = useDecisionPanel();
   const me = useSession().data?.user?.id;
@@ -25,7 +34,7 @@ export function TaskLine({ task, withRecords = true }: { task: Task; withRecords
     <div className="flex items-start gap-2 py-1">
       <input
         type="checkbox"
-        className="mt-1.5 size-4 shrink-0 accent-(--spruce)"
+        className="mt-1 grid size-4.5 shrink-0 cursor-pointer appearance-none place-items-center rounded-full border-2 border-spruce text-xs text-onspruce checked:bg-spruce checked:before:content-['✓'] disabled:cursor-default disabled:opacity-50"
         aria-label={words.markAsDone(task.text)}
         checked={done !== null}
         disabled={!task.canChange || change.isPending}
@@ -55,7 +64,7 @@ export function TaskLine({ task, withRecords = true }: { task: Task; withRecords
                 {name}
               </Link>
             ))}
-          {email && (
+          {withEmail && email && (
             <button type="button" className="text-spruce hover:underline" onClick={() => decision.open(email.id)}>
               {words.email}
             </button>

@@ -58,7 +58,7 @@ export default function TasksPage({ user }: { user: User }) {
         <Empty title={state === 'open' ? words.nothingOpen : words.nothingDone}>{words.writeOneDown}</Empty>
       )}
       {selected.length > 0 && <ManyTasks tasks={selected} user={user} onDone={() => setChosen(new Set())} />}
-      <div className="max-w-3xl space-y-5">
+      <div className="space-y-5">
         {parts.map(
           ({ part, tasks: within }) =>
             within.length > 0 && (

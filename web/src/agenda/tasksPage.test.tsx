@@ -132,7 +132,7 @@ describe('an email', () => {
   test('becomes a task for today by one key, which one click takes back', async () => {
     tasks = [];
     const page = openPage('/all-mail?decision=5', answers({ getEmail: email, createTask: task(9, 'x') }));
-    await screen.findByRole('button', { name: /To do/ });
+    await screen.findByRole('button', { name: /Make it a task/ });
     await page.user.keyboard('d');
     await screen.findByText('It is a task for today.');
     expect(page.calls('createTask').at(-1)?.body).toMatchObject({

@@ -104,6 +104,7 @@ export const taskList = {
 
 export const emailTasks = {
   toDo: 'To do',
+  makeTask: 'Make it a task',
   answer: (name: string, subject: string) => `Answer ${name}: ${subject}`,
   followUp: (subject: string) => `Ask again: ${subject}`,
   isATask: 'It is a task for today.',

@@ -53,6 +53,12 @@ export function Facts({ email }: { email: EmailDetail }) {
             {words.sourceEml}
           </a>
         )}
+        {email.owned && email.messageId && (
+          // RFC 2392: by its Message-ID, in whatever program reads mail on this machine.
+          <a className="text-spruce hover:underline" href={`mid:${encodeURIComponent(email.messageId).replace('%40', '@')}`}>
+            {words.inYourMailProgram}
+          </a>
+        )}
         <Link className="text-spruce hover:underline" to={`/all-mail?conversation=${email.conversationId}`}>
           {words.theWholeConversation}
         </Link>

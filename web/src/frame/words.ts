@@ -66,6 +66,7 @@ export const emailFacts = {
   by: (header: string, classProof: string) => `, by ${header}${classProof}`,
   rulebookVersion: (rulebookVersion: number) => `Rulebook version ${rulebookVersion}.`,
   messageId: 'Message-ID {messageId}',
+  inYourMailProgram: 'Open in your mail program',
   sourceEml: 'Source (.eml)',
   theWholeConversation: 'The whole conversation',
   allWith: (domain: string) => `All with ${domain}`,

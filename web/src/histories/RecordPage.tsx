@@ -13,6 +13,8 @@ import { DealPeople } from '../records/DealPeople';
 import { DealTeam } from '../sharing/DealTeam';
 import { History } from './History';
 import { useHistoryFilter } from './HistoryFilters';
+import { DropEmails } from './DropEmails';
+import { MailBeside } from './MailBeside';
 import { InsightsPanel } from './InsightsPanel';
 import { NewTask } from '../agenda/NewTask';
 import { RecordTasks } from '../agenda/RecordTasks';
@@ -51,6 +53,9 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
   const source = { kind, id };
   const [person] = addressesOf(data);
   const within = kind === 'account' ? data.related.filter((item) => item.label !== 'Subsidiaries').flatMap((item) => item.records) : [];
+  const history = (
+    <History source={source} editable={editable} within={within.map((item) => ({ key: `${item.kind}:${item.id}`, name: item.name }))} />
+  );
   return (
     <div className="px-4 pt-4 pb-16 sm:px-6">
       <nav className="mb-1 text-sm text-muted" aria-label={texts.whereThisIs}>
@@ -70,12 +75,13 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
         )}
       </div>
       <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_17rem]">
-        <History source={source} editable={editable} within={within.map((item) => ({ key: `${item.kind}:${item.id}`, name: item.name }))} />
+        {editable ? <DropEmails record={{ kind, id, name: data.name }}>{history}</DropEmails> : history}
         <Aside>
           <Together>
             {editable && person && <RecordSeries user={user} to={person} />}
             {editable && <RecordTasks kind={kind} id={id} />}
             {editable && <RecordReminders kind={kind} id={id} />}
+            {editable && <MailBeside kind={kind} id={id} />}
             <InsightsPanel source={source} onPerson={(person) => setFilter({ person })} />
             <div className="mt-3">
               <RecordFields record={data} editable={editable} />

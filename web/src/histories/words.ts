@@ -36,6 +36,23 @@ export const history = {
   andMore: (remaining: number) => ` and ${remaining} more`,
 } as const;
 
+export const dropEmails = {
+  dropThem: (name: string) => `Drop emails (.eml) to file them under ${name}`,
+  emailFiles: 'Email files',
+  addFiles: 'Add emails from files',
+  orDropThem: 'or drop .eml files on the history.',
+  reading: 'Reading the files …',
+  notRead: 'The files could not be read.',
+  noEmailInThem: 'There is no email in these files. Save the email as .eml in your mail program.',
+} as const;
+
+export const mailBeside = {
+  yourMailNotHere: 'Your mail with them, not filed here',
+  onlyYou: 'Only you see this list.',
+  fileHere: 'File here',
+  fileIt: (subject: string) => `File here: ${subject}`,
+} as const;
+
 export const historyFilters = {
   filterTheHistory: 'Filter the history',
   wordsInIt: 'Words in it',

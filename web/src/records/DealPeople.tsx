@@ -1,6 +1,6 @@
-import type { RecordDetail } from '@fulvet/contract';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { answerKey } from '../api/asked';
+import type { Answer, RecordDetail } from '@fulvet/contract';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { answerKey, asked } from '../api/asked';
 import { X } from 'lucide-react';
 import { Link } from 'react-router';
 import { call } from '../api/call';
@@ -70,6 +70,13 @@ export function DealPeople({ record, editable }: { record: RecordDetail; editabl
         ))}
       </ul>
       {editable && (
+        <Proposed
+          dealId={record.id}
+          onAdd={({ kind, id }) => save.mutate([...record.people, { kind, id, role: '' }])}
+          disabled={save.isPending}
+        />
+      )}
+      {editable && (
         <RecordPicker
           label={words.addAPerson}
           onPick={(picked) => {
@@ -85,5 +92,37 @@ export function DealPeople({ record, editable }: { record: RecordDetail; editabl
       )}
       <Trouble error={save.error} />
     </section>
+  );
+}
+
+type ProposedPerson = Answer<'proposeDealPeople'>['people'][number];
+
+/** People of the deal's mail who are not on it. */
+function Proposed({ dealId, onAdd, disabled }: { dealId: number; onAdd: (person: ProposedPerson) => void; disabled: boolean }) {
+  const people = useQuery(asked('proposeDealPeople', { id: dealId })).data?.people ?? [];
+  if (people.length === 0) return null;
+  return (
+    <div className="mt-2">
+      <h3 className="text-sm text-muted">{words.inItsMail}</h3>
+      <ul>
+        {people.map((person) => (
+          <li key={`${person.kind}${person.id}`} className="flex items-baseline gap-2">
+            <Link to={recordPath(person.kind, person.id)} className="min-w-0 truncate text-spruce hover:underline">
+              {person.name}
+            </Link>
+            <span className="tabular text-sm whitespace-nowrap text-muted">{words.emails(person.emails)}</span>
+            <button
+              type="button"
+              className="ml-auto text-spruce hover:underline disabled:opacity-50"
+              aria-label={words.addToTheDeal(person.name)}
+              disabled={disabled}
+              onClick={() => onAdd(person)}
+            >
+              {words.add}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </div>
   );
 }

@@ -25,6 +25,10 @@ export const dealPeople = {
   addAPerson: 'Add a person',
   onlyContactsAndLeads: 'Only contacts and leads can be on a deal.',
   addAPersonMore: 'Add a person …',
+  inItsMail: 'In its mail, and not on it',
+  emails: (emails: number) => counted(emails, 'email'),
+  add: 'Add',
+  addToTheDeal: (name: string) => `Add ${name} to the deal`,
 } as const;
 
 export const duplicatesPage = {
