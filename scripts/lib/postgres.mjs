@@ -93,7 +93,8 @@ export async function startCluster(folder, options = {}) {
     const settings = [
       'listen_addresses=127.0.0.1',
       "unix_socket_directories=''",
-      'max_connections=60',
+      // Tests run many installations beside each other.
+      `max_connections=${options.throwaway ? 200 : 60}`,
       'shared_buffers=256MB',
       'work_mem=32MB',
       'max_wal_size=2GB',

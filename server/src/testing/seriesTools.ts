@@ -79,3 +79,9 @@ export const finishedWith = (messageId: string): Promise<unknown> =>
       ),
     (rows) => rows.length === 1,
   );
+
+export const goneFromOutgoing = (subject: string): Promise<unknown> =>
+  until(
+    () => owner(stage.server.ownerUrl, 'SELECT FROM outgoing WHERE subject = $1', [subject]),
+    (rows) => rows.length === 0,
+  );

@@ -69,7 +69,7 @@ const pools = new Map<string, pg.Pool>();
 function poolOf(url: string): pg.Pool {
   const found = pools.get(url);
   if (found) return found;
-  const pool = new pg.Pool({ connectionString: url, max: 4, idleTimeoutMillis: 2000, allowExitOnIdle: true });
+  const pool = new pg.Pool({ connectionString: url, max: 2, idleTimeoutMillis: 500, allowExitOnIdle: true });
   // A database is dropped while connections to it are kept.
   pool.on('error', () => undefined);
   pools.set(url, pool);

@@ -2,6 +2,8 @@ import { routes } from '@fulvet/contract';
 import type { RouteId, RouteShape } from '@fulvet/contract';
 import { afterEach } from '@jest/globals';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+// Parts of pages that are loaded at the same time would each begin to load it, which the module loader of the tests cannot do.
+import 'date-fns';
 import { toast } from 'sonner';
 import { cleanup, configure, render, screen } from '@testing-library/react';
 import { userEvent } from '@testing-library/user-event';

@@ -6,6 +6,7 @@ import {
   begin,
   email,
   finishedWith,
+  goneFromOutgoing,
   hurry,
   keep,
   playedUntil,
@@ -255,7 +256,7 @@ describe('a series stops', () => {
     await arrives(`Person <${address}>`, 'I was faster');
     expect(await stoppedFor(id)).toBe('answered');
     expect(outside('Too late')).toHaveLength(0);
-    expect(await owner(stage.server.ownerUrl, `SELECT FROM outgoing WHERE subject = 'Too late'`)).toEqual([]);
+    await goneFromOutgoing('Too late');
   });
 });
 
