@@ -9,7 +9,7 @@ import { SearchList } from '../parts/SearchList';
 import type { SearchGroup } from '../parts/SearchList';
 import { pagesToFind } from './pages';
 import { common } from '../parts/words';
-import { commandList as texts } from './words';
+import { commandList as texts } from './panel/words';
 
 interface Entry {
   key: string;

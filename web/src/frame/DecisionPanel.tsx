@@ -27,7 +27,7 @@ import { Explained } from '../decision/Explained';
 import { ROLE_LABELS, Facts } from './EmailFacts';
 import { common } from '../parts/words';
 import { filled } from '../parts/filled';
-import { decisionPanel as phrases } from './words';
+import { decisionPanel as phrases } from './panel/words';
 
 /** The record of how one email was decided, at the right edge, with the email under it. Esc closes it. */
 export default function DecisionPanel({ id, user, onClose }: { id: number; user: User; onClose: () => void }) {

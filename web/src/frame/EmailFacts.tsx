@@ -4,7 +4,7 @@ import { Address } from '../parts/basics';
 import { bytes } from '../parts/numbers';
 import { common } from '../parts/words';
 import { filled } from '../parts/filled';
-import { emailFacts as words } from './words';
+import { emailFacts as words } from './panel/words';
 
 export const ROLE_LABELS = {
   from: common.from,

@@ -1,5 +1,5 @@
 import { Modal } from '../parts/Modal';
-import { keyList as words } from './words';
+import { keyList as words } from './panel/words';
 
 const KEYS: [string, string][] = [
   [words.ctrlK, words.findPeopleCompaniesDeals],

@@ -1,7 +1,7 @@
 import type { EmailDetail } from '@fulvet/contract';
 import { OUTCOME_LABELS } from '../parts/OutcomeMark';
 import { common } from '../parts/words';
-import { whyInOneSentence as words } from './words';
+import { whyInOneSentence as words } from './panel/words';
 
 /** What a step says where the email goes no further. */
 export const ENDS = new Set(['Kept out', 'Left to its owner']);
