@@ -121,7 +121,7 @@ test(`a preview of keeping out says what keeping out does (seed ${seed})`, async
         `SELECT DISTINCT p.address, p.domain FROM participants p JOIN emails e ON e.id = p.email_id WHERE e.outcome <> 'kept out' ORDER BY 1`,
       );
       let leaving = 0;
-      for (let tries = 0; tries < 6; tries += 1) {
+      for (let tries = 0; tries < 4; tries += 1) {
         const { address, domain } = random.pick(met);
         const kind = random.pick(['address', 'domain'] as const);
         const value = kind === 'address' ? address.replace('@', random.chance(0.2) ? '+x@' : '@') : domain;
@@ -159,7 +159,7 @@ test(`a small trial counts what its rule does (seed ${seed})`, async () => {
       `SELECT x.domain FROM emails e, unnest(e.external_domains) AS x(domain) WHERE e.outcome IN ('filed', 'unfiled') GROUP BY 1 HAVING count(*) BETWEEN 2 AND 40 ORDER BY 1`,
     );
     let changed = 0;
-    for (let tries = 0; tries < 5; tries += 1) {
+    for (let tries = 0; tries < 3; tries += 1) {
       const { domain } = random.pick(met);
       const when: Rule['when'] = { all: [{ fact: 'participant', which: 'any', test: { is: 'domain', value: domain, exactly: false } }] };
       const rule = { id: 'tried', name: '', note: '', on: true, appliesTo: { mailboxes: [], users: [] }, when };

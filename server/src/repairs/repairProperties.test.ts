@@ -89,6 +89,6 @@ test('any repairs, undone in any order, leave everything as it stood; decided ag
         expect((await rep(routeTo('undoRepair', { id }))).status).toBe(200);
       expect(await settled()).toEqual(before);
     }),
-    { numRuns: 12 },
+    { numRuns: 8 },
   );
 }, 120_000);

@@ -8,7 +8,7 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => world.remove());
 
-const WORLDS = Number(process.env.SIGHT_WORLDS ?? 30);
+const WORLDS = Number(process.env.SIGHT_WORLDS ?? 24);
 const SEED = Number(process.env.SIGHT_SEED ?? 7);
 
 test(`in ${WORLDS} random worlds every way out gives what a plain model says, and nothing else`, async () => {
