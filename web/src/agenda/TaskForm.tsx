@@ -10,6 +10,7 @@ import { useNotice } from '../parts/Notices';
 import { RecordChips } from '../parts/RecordChips';
 import type { PickedRecord } from '../parts/RecordPicker';
 import { Option, Select } from '../parts/Select';
+import { TimeInput } from '../parts/TimeInput';
 import { inDays, ownZone, today } from './due';
 import { repeatUnits, taskActs, taskDue, taskEnds, taskForm as words } from './words';
 
@@ -84,15 +85,7 @@ export default function TaskForm({
           <p className="mb-1 text-sm font-medium">{words.due}</p>
           <span className="flex flex-wrap items-center gap-1.5">
             <DatePicker label={words.day} empty={words.noDay} fit="words" value={day} onValue={setDay} />
-            {day !== '' && (
-              <input
-                type="time"
-                aria-label={words.time}
-                className="min-h-8 rounded border border-line bg-raised px-2"
-                value={time}
-                onChange={(event) => setTime(event.target.value)}
-              />
-            )}
+            {day !== '' && <TimeInput label={words.time} value={time} onValue={setTime} />}
             {[
               [taskDue.today, today()],
               [taskDue.tomorrow, inDays(1)],

@@ -11,6 +11,7 @@ import { useNotice } from '../parts/Notices';
 import { RecordChips } from '../parts/RecordChips';
 import type { PickedRecord } from '../parts/RecordPicker';
 import { Option, Select } from '../parts/Select';
+import { TimeInput } from '../parts/TimeInput';
 import { activityDirections, activityKinds, logged as words } from './words';
 
 type Kind = Activity['kind'];
@@ -97,13 +98,7 @@ export default function LogActivity({
           <p className="mb-1 text-sm font-medium">{words.when}</p>
           <span className="flex flex-wrap items-center gap-2">
             <DatePicker label={words.day} fit="words" value={day} onValue={setDay} />
-            <input
-              type="time"
-              aria-label={words.time}
-              className="min-h-8 rounded border border-line bg-raised px-2"
-              value={time}
-              onChange={(event) => setTime(event.target.value)}
-            />
+            <TimeInput label={words.time} value={time} onValue={setTime} />
             {isAhead && <span className="text-sm text-brick">{words.stillToCome}</span>}
           </span>
         </div>

@@ -1,8 +1,7 @@
-import type { ReactNode } from 'react';
-import { X } from 'lucide-react';
 import { KIND_LABELS } from './people';
 import type { PickedRecord } from './RecordPicker';
 import { RecordPicker } from './RecordPicker';
+import { TakeOffButton } from './TakeOffButton';
 import { recordChips as words } from './words';
 
 /** Chosen records, each with a way to take it off, and a search for one more. */
@@ -15,7 +14,7 @@ export function RecordChips({ chosen, onChange }: { chosen: readonly PickedRecor
           <span className="truncate">
             {record.name} <span className="ml-1 text-sm text-muted">{KIND_LABELS[record.kind].one.toLowerCase()}</span>
           </span>
-          <TakeOff label={words.remove(record.name)} onClick={() => onChange(chosen.filter((it) => it !== record))} />
+          <TakeOffButton label={words.remove(record.name)} onClick={() => onChange(chosen.filter((it) => it !== record))} />
         </li>
       ))}
       <li>
@@ -26,18 +25,5 @@ export function RecordChips({ chosen, onChange }: { chosen: readonly PickedRecor
         </RecordPicker>
       </li>
     </ul>
-  );
-}
-
-function TakeOff({ label, onClick }: { label: string; onClick: () => void }): ReactNode {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      className="flex size-7 shrink-0 items-center justify-center text-muted hover:text-brick"
-      onClick={onClick}
-    >
-      <X size={13} />
-    </button>
   );
 }

@@ -1,10 +1,10 @@
 import type { Outgoing } from '@fulvet/contract';
-import { Paperclip, X } from 'lucide-react';
+import { Paperclip } from 'lucide-react';
 import { useRef } from 'react';
-import type { ReactNode } from 'react';
 import { bytes } from '../parts/numbers';
 import { RecordChips } from '../parts/RecordChips';
 import { Option, Select } from '../parts/Select';
+import { TakeOffButton } from '../parts/TakeOffButton';
 import { useOutgoingPreview } from './queries';
 import type { Draft } from './useDraft';
 import { filing as words } from './words';
@@ -98,7 +98,7 @@ function Files({ draft }: { draft: Draft }) {
               <span className="min-w-0 grow truncate">
                 {file.name} <span className="text-muted">{bytes(file.size)}</span>
               </span>
-              <Remove label={words.removeFile(file.name)} onClick={() => draft.removeFile(file.id)} />
+              <TakeOffButton label={words.removeFile(file.name)} onClick={() => draft.removeFile(file.id)} />
             </li>
           ))}
       </ul>
@@ -119,18 +119,5 @@ function Files({ draft }: { draft: Draft }) {
         }}
       />
     </section>
-  );
-}
-
-function Remove({ label, onClick }: { label: string; onClick: () => void }): ReactNode {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      className="flex size-7 shrink-0 items-center justify-center text-muted hover:text-brick"
-      onClick={onClick}
-    >
-      <X size={13} />
-    </button>
   );
 }

@@ -5,6 +5,7 @@ import { Button } from '../parts/basics';
 import { DatePicker } from '../parts/DatePicker';
 import { Moment } from '../parts/Moment';
 import { Option, Select } from '../parts/Select';
+import { TimeInput } from '../parts/TimeInput';
 import { filled } from '../parts/filled';
 import { useWorkspace } from '../api/queries';
 import { clockName, momentOf, morningBy } from './sendTime';
@@ -58,13 +59,7 @@ function Later({ id, send }: { id: number; send: Send }) {
   return (
     <>
       <DatePicker label={words.day} empty={words.notChosen} fit="words" value={day} onValue={setDay} />
-      <input
-        type="time"
-        aria-label={words.time}
-        className="min-h-8 rounded border border-line bg-raised px-2"
-        value={time}
-        onChange={(event) => setTime(event.target.value)}
-      />
+      <TimeInput label={words.time} value={time} onValue={setTime} />
       {theirs && (
         <Select
           aria-label={words.byWhoseClock}
