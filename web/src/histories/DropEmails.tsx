@@ -46,7 +46,7 @@ export function DropEmails({ record, children }: { record: Target; children: Rea
         put(event.dataTransfer.files);
       }}
     >
-      <p className="mb-1 text-sm text-muted">
+      <p className="mb-1 flex flex-wrap items-center gap-1 text-sm text-muted">
         <button
           type="button"
           className="inline-flex min-h-6 items-center gap-1 text-spruce hover:underline disabled:opacity-50"
@@ -54,7 +54,7 @@ export function DropEmails({ record, children }: { record: Target; children: Rea
           onClick={() => picker.current?.click()}
         >
           <FileUp size={13} aria-hidden /> {words.addFiles}
-        </button>{' '}
+        </button>
         {words.orDropThem}
       </p>
       {over && <p className="mb-2 font-medium text-spruce">{words.dropThem(record.name)}</p>}
