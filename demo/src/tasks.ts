@@ -6,12 +6,10 @@ const ZONE = 'Europe/Berlin';
 /** What members are to do, from the newest mail, and what comes back each week. */
 export async function addTasks(call: Call): Promise<void> {
   const { members } = await call('listTeam');
-  const { emails } = await call('listEmails', { outcome: 'filed', direction: 'received', limit: 60 });
+  const { emails } = await call('listEmails', { outcome: 'filed', direction: 'received', limit: 200 });
   const day = (days: number): string => new Date(Date.now() + days * DAY_MS).toISOString().slice(0, 10);
   const due = (days: number, time: string | null = null) => ({ day: day(days), time, zone: ZONE });
-  for (const role of ['rep', 'admin', 'manager'] as const) {
-    const member = members.find((it) => it.role === role);
-    if (!member) continue;
+  for (const member of members.filter(({ role }) => role !== 'viewer')) {
     const own = emails.filter(({ mailboxes, content }) => content !== null && mailboxes.includes(member.email));
     const assigneeId = member.id;
     const [first, second, third] = own;
