@@ -9,7 +9,7 @@ export async function addTasks(call: Call): Promise<void> {
   const { emails } = await call('listEmails', { outcome: 'filed', direction: 'received', limit: 200 });
   const day = (days: number): string => new Date(Date.now() + days * DAY_MS).toISOString().slice(0, 10);
   const due = (days: number, time: string | null = null) => ({ day: day(days), time, zone: ZONE });
-  for (const member of members.filter(({ role }) => role !== 'viewer')) {
+  for (const member of members.filter(({ role, active }) => active && role !== 'viewer')) {
     const own = emails.filter(({ mailboxes, content }) => content !== null && mailboxes.includes(member.email));
     const assigneeId = member.id;
     const [first, second, third] = own;
