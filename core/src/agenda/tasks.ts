@@ -1,5 +1,6 @@
 import { DAY } from '../calendar/recurrence';
-import { databaseZone } from '../calendar/zones';
+import { dayOf } from '../calendar/workingDays';
+import { databaseZone, zoneOrUtc } from '../calendar/zones';
 
 /** When something is due: a day, and a time of it, by the clock of a zone. */
 export interface Due {
@@ -22,15 +23,13 @@ export interface Repeat {
 /** Whether the platform knows a time zone of this name. */
 export const isKnownZone = (name: string): boolean => databaseZone(name) !== null;
 
-const UTC = { offsetAt: () => 0, localAt: (at: number) => at };
-
 /**
  * The moment at which it is late: the time by the clock on the wall, or the end of the day where it has none.
  *
  * @returns milliseconds since 1970
  */
 export function dueMoment({ day, time, zone: name }: Due): number {
-  const zone = databaseZone(name) ?? UTC;
+  const zone = zoneOrUtc(name);
   const start = Date.parse(`${day}T00:00:00Z`);
   const [hours = 0, minutes = 0] = (time ?? '').split(':').map(Number);
   const local = time === null ? start + DAY : start + hours * 3_600_000 + minutes * 60_000;
@@ -38,7 +37,7 @@ export function dueMoment({ day, time, zone: name }: Due): number {
 }
 
 /** The day by the clock of a zone. @param at milliseconds since 1970 */
-export const dayAt = (at: number, zone: string): string => new Date((databaseZone(zone) ?? UTC).localAt(at)).toISOString().slice(0, 10);
+export const dayAt = (at: number, zone: string): string => dayOf(zoneOrUtc(zone).localAt(at));
 
 /**
  * The day on which it comes back: the first of the row that begins at `first` which is later than `due` and not before `today`. The row keeps its day of
@@ -58,11 +57,10 @@ export function nextDay(first: string, due: string, today: string, { every, unit
 }
 
 function stepOf(start: Date, steps: number, unit: Repeat['unit']): string {
-  if (unit === 'day' || unit === 'week')
-    return new Date(start.getTime() + steps * (unit === 'week' ? 7 : 1) * DAY).toISOString().slice(0, 10);
+  if (unit === 'day' || unit === 'week') return dayOf(start.getTime() + steps * (unit === 'week' ? 7 : 1) * DAY);
   const months = unit === 'year' ? steps * 12 : steps;
   const month = new Date(Date.UTC(start.getUTCFullYear(), start.getUTCMonth() + months, 1));
   const last = new Date(Date.UTC(month.getUTCFullYear(), month.getUTCMonth() + 1, 0)).getUTCDate();
   month.setUTCDate(Math.min(start.getUTCDate(), last));
-  return month.toISOString().slice(0, 10);
+  return dayOf(month.getTime());
 }

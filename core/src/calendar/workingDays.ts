@@ -1,7 +1,6 @@
 import type { LocalTime } from './recurrence';
 import { DAY } from './recurrence';
-import type { KnownZone } from './zones';
-import { databaseZone } from './zones';
+import { zoneOrUtc } from './zones';
 
 /** By what working days are counted: Monday to Friday, without holidays. */
 export interface WorkingDays {
@@ -17,8 +16,6 @@ const EARLIEST = 8 * HOUR;
 const LATEST = 17 * HOUR;
 /** Where years on end are holidays, the days are counted as they come. */
 const MOST_DAYS = 3660;
-
-const UTC: KnownZone = { offsetAt: () => 0, localAt: (at) => at };
 
 /** `2026-12-24` of a time on the wall. */
 export const dayOf = (local: LocalTime): string => new Date(local).toISOString().slice(0, 10);
@@ -37,7 +34,7 @@ const isWorking = (local: LocalTime, holidays: ReadonlySet<string>): boolean => 
  */
 export function afterWorkingDays(at: number, days: number, { zone: name, holidays }: WorkingDays): number {
   if (days <= 0) return at;
-  const zone = databaseZone(name) ?? UTC;
+  const zone = zoneOrUtc(name);
   const local = zone.localAt(at);
   let day = Math.floor(local / DAY) * DAY;
   const time = Math.min(LATEST, Math.max(EARLIEST, local - day));
@@ -50,7 +47,7 @@ export function afterWorkingDays(at: number, days: number, { zone: name, holiday
 
 /** When the day of a moment began, by the clock of a zone. @param at milliseconds since 1970 */
 export function startOfDay(at: number, name: string): number {
-  const zone = databaseZone(name) ?? UTC;
+  const zone = zoneOrUtc(name);
   const day = Math.floor(zone.localAt(at) / DAY) * DAY;
   return day - zone.offsetAt(day);
 }

@@ -99,6 +99,11 @@ export interface KnownZone extends Zone {
   localAt(at: number): LocalTime;
 }
 
+const UTC_CLOCK: KnownZone = { offsetAt: () => 0, localAt: (at) => at };
+
+/** The zone of the IANA database of this name; one that is not known counts as UTC. */
+export const zoneOrUtc = (name: string): KnownZone => databaseZone(name) ?? UTC_CLOCK;
+
 /** Formats are dear to make. Calendars name what they like, so that only so many are kept. */
 const MOST_KEPT = 500;
 const kept = new Map<string, KnownZone | null>();
