@@ -76,11 +76,9 @@ export async function changeTasks(
       after.map((it) => it.after),
     );
     const made: number[] = [];
-    for (const it of after) {
-      const { before: was, after: is } = it;
+    for (const { before: was, after: is } of after)
       if (was.repeat !== null && was.done_at === null && is.done_at !== null && is.removed_at === null)
         made.push(await comeBack(tx, was, was.repeat, now));
-    }
     const undo = await noteStep(tx, user.id, undoTasks, {
       summary: summaryOf(
         after.map((it) => it.before),
@@ -91,10 +89,12 @@ export async function changeTasks(
     await tellThem(tx, [user.id, ...after.flatMap((it) => [it.before.assignee_id, it.after.assignee_id])]);
     return { undo, made, changed: after.length };
   });
-  const next = await database.as(user.id, async (tx) =>
-    done.made.length === 0 ? [] : (await tasksWhere(tx, user, sql`t.id = ANY(${sql.param(done.made)}::bigint[])`, { limit: 500 })).tasks,
+  const { made, ...told } = done;
+  if (made.length === 0) return { ...told, kept, next: [] };
+  const { tasks: next } = await database.as(user.id, (tx) =>
+    tasksWhere(tx, user, sql`t.id = ANY(${sql.param(made)}::bigint[])`, { limit: made.length }),
   );
-  return { changed: done.changed, kept, undo: done.undo, next };
+  return { ...told, kept, next };
 }
 
 function changedTask(task: State, { done, day, zone, assigneeId, removed }: Change, user: User, now: Date): State {

@@ -214,8 +214,8 @@ async function pointTo(tx: Tx, kind: MergeableKind, keptId: number, goneId: numb
     .update(mailboxFolders)
     .set({ fileRecordId: keptId })
     .where(and(eq(mailboxFolders.fileAs, kind), eq(mailboxFolders.fileRecordId, goneId)));
-  await tx.execute(sql`UPDATE activity_records SET record_id = ${keptId} WHERE kind = ${kind} AND record_id = ${goneId}`);
-  await tx.execute(sql`UPDATE task_records SET record_id = ${keptId} WHERE kind = ${kind} AND record_id = ${goneId}`);
+  for (const table of ['activity_records', 'task_records'])
+    await tx.execute(sql`UPDATE ${sql.identifier(table)} SET record_id = ${keptId} WHERE kind = ${kind} AND record_id = ${goneId}`);
   if (kind === 'account') {
     await tx.update(contactsTable).set({ accountId: keptId }).where(eq(contactsTable.accountId, goneId));
     await tx.update(dealsTable).set({ accountId: keptId }).where(eq(dealsTable.accountId, goneId));

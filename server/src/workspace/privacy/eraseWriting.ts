@@ -11,6 +11,12 @@ interface PersonOfEmail {
   address: string;
 }
 
+/** What of a text tells of someone, as patterns of SQL, and how it is taken out of it. */
+const tracesIn = (addresses: readonly string[], names: readonly string[]) => ({
+  likes: sql.param(tracesOf({ addresses, names }).map(containing)),
+  redact: redactor({ addresses, names }),
+});
+
 const people = json<PersonOfEmail[]>();
 const writtenRow = z.object({
   id: z.number(),
@@ -28,14 +34,13 @@ const writtenRow = z.object({
  * altogether; the email itself is erased like any other. An email that waits for its time waits for its writer by that.
  */
 export async function eraseWriting(tx: Tx, addresses: readonly string[], names: readonly string[]): Promise<void> {
-  const likes = sql.param(tracesOf({ addresses, names }).map(containing));
+  const { likes, redact } = tracesIn(addresses, names);
   const rows = await rowsOf(
     tx,
     writtenRow,
     sql`SELECT id, state, "to", cc, bcc, subject, html, quote FROM outgoing
       WHERE concat_ws(' ', "to"::text, cc::text, bcc::text, subject, html, quote, problem) ILIKE ANY(${likes}::text[]) FOR UPDATE`,
   );
-  const redact = redactor({ addresses, names });
   const stays = ({ name, address }: PersonOfEmail): boolean => redact(address) === address && redact(name) === name;
   const list = (all: readonly PersonOfEmail[]): string => JSON.stringify(all.filter(stays));
   for (const row of rows) {
@@ -51,8 +56,7 @@ export async function eraseWriting(tx: Tx, addresses: readonly string[], names: 
 
 /** Series with them stop, and say no more with whom they were; series that name them do not. */
 export async function eraseSeries(tx: Tx, addresses: readonly string[], names: readonly string[]): Promise<void> {
-  const likes = sql.param(tracesOf({ addresses, names }).map(containing));
-  const redact = redactor({ addresses, names });
+  const { likes, redact } = tracesIn(addresses, names);
   const runs = await rowsOf(
     tx,
     idRow,
@@ -94,8 +98,7 @@ const textRow = z.object({ id: z.number(), name: z.string(), subject: z.string()
 
 /** Texts that members keep do not name them, and links that were sent to them lead nowhere. */
 export async function eraseKeptTexts(tx: Tx, addresses: readonly string[], names: readonly string[]): Promise<void> {
-  const likes = sql.param(tracesOf({ addresses, names }).map(containing));
-  const redact = redactor({ addresses, names });
+  const { likes, redact } = tracesIn(addresses, names);
   const texts = await rowsOf(
     tx,
     textRow,
@@ -128,8 +131,7 @@ export async function eraseActivities(
   addresses: readonly string[],
   names: readonly string[],
 ): Promise<void> {
-  const likes = sql.param(tracesOf({ addresses, names }).map(containing));
-  const redact = redactor({ addresses, names });
+  const { likes, redact } = tracesIn(addresses, names);
   const gone = JSON.stringify(records);
   await tx.execute(
     sql`DELETE FROM activity_records a USING jsonb_to_recordset(${gone}::jsonb) g(kind text, id bigint) WHERE a.kind = g.kind AND a.record_id = g.id`,
@@ -150,8 +152,7 @@ export async function eraseTasks(
   addresses: readonly string[],
   names: readonly string[],
 ): Promise<void> {
-  const likes = sql.param(tracesOf({ addresses, names }).map(containing));
-  const redact = redactor({ addresses, names });
+  const { likes, redact } = tracesIn(addresses, names);
   const gone = await rowsOf(
     tx,
     idRow,
