@@ -134,6 +134,9 @@ export async function choose(page: Page, list: string, text: RegExp): Promise<vo
   await (option as unknown as ElementHandle<Element>).click();
 }
 
+/** Presses what the notice in front offers: to undo what was done. */
+export const pressUndo = (page: Page): Promise<void> => page.locator('[data-sonner-toast][data-front=true] button ::-p-text(Undo)').click();
+
 /** Clicks the button or link with this name. */
 export async function press(page: Page, name: string): Promise<void> {
   await page.locator(`::-p-aria(${name})`).click();

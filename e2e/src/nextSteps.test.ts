@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { eml, owner } from '../../server/src/testing/testServer';
 import type { Stage } from './browser';
-import { openStage, press, seen, signInAs } from './browser';
+import { openStage, press, pressUndo, seen, signInAs } from './browser';
 import { violations } from './testing/violations';
 
 const REP = 'nadia.okonjira@quillmere.example';
@@ -14,9 +14,6 @@ const go = async (path: string, words: string | RegExp): Promise<void> => {
   await stage.page.goto(stage.server.url + path);
   await seen(stage.page, words);
 };
-
-/** Presses what the notice offers. */
-const undo = (): Promise<void> => stage.page.locator('[data-sonner-toast][data-front=true] button ::-p-text(Undo)').click();
 
 beforeAll(async () => {
   stage = await openStage({ demo: true });
@@ -43,7 +40,7 @@ describe('a task', () => {
     await page.locator(`input[aria-label="Done: ${String(task?.text).replaceAll('"', '\\"')}"]`).click();
     await seen(page, 'Nothing to do');
     expect(await inDatabase('SELECT FROM tasks WHERE done_at IS NOT NULL')).toHaveLength(1);
-    await undo();
+    await pressUndo(page);
     await page.waitForSelector('input[aria-label^="Done: "]');
     expect(await inDatabase('SELECT FROM tasks WHERE done_at IS NOT NULL')).toHaveLength(0);
   });
@@ -88,7 +85,7 @@ describe('an email that is a file', () => {
     const input = await page.waitForSelector('input[aria-label="Email files"]');
     await input?.uploadFile(file);
     await seen(page, 'Saved elsewhere');
-    await undo();
+    await pressUndo(page);
     await seen(page, 'Undone');
     await page.waitForFunction(() => !document.querySelector('section[aria-label=History]')?.textContent.includes('Saved elsewhere'));
     writeFileSync(file, 'no email at all');

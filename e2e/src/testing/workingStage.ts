@@ -1,6 +1,6 @@
 import { afterAll, afterEach, beforeAll, expect } from '@jest/globals';
 import type { Stage } from '../browser';
-import { openStage, seen, signInAs } from '../browser';
+import { openStage, pressUndo, seen, signInAs } from '../browser';
 
 // The demo world, open in a browser, for the tests of daily work.
 
@@ -22,4 +22,4 @@ export const key = async (...keys: string[]): Promise<void> => {
 export const inDatabase = async <T>(statement: string): Promise<T[]> =>
   (await stage.server.services.database.workerPool.query(statement)).rows as T[];
 /** The newest notice stands last. */
-export const undo = (): Promise<void> => stage.page.locator('[data-sonner-toast][data-front=true] button ::-p-text(Undo)').click();
+export const undo = (): Promise<void> => pressUndo(stage.page);

@@ -4,23 +4,30 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { randomFrom } from '../../../core/src/testing/random';
 import { ChangingWorld } from './sightChanges';
 import { IDA, KIM, lines, makeSightWorld, OLA } from './sightMail';
-import type { ModelEmail, ModelUser, Sees } from './sightModel';
+import type { Made } from './sightMail';
+import type { ModelEmail, ModelState, ModelUser, Sees } from './sightModel';
 import { isSealed, sees, seesRecord } from './sightModel';
 import type { Writing } from './sightWriting';
 import { compareWriting, plantWriting } from './sightWriting';
-import type { Answer } from './testServer';
+import type { Answer, Crew, TestServer } from './testServer';
 
 export { randomFrom };
 
 /** A changing installation whose every way out is compared with the model. */
 export class SightWorld extends ChangingWorld {
-  private writing: Writing | null = null;
+  private constructor(
+    server: TestServer,
+    crew: Crew,
+    state: ModelState,
+    mail: readonly Made[],
+    private readonly writing: Writing,
+  ) {
+    super(server, crew, state, mail);
+  }
 
   static async make(): Promise<SightWorld> {
     const { server, crew, state, mail } = await makeSightWorld();
-    const world = new SightWorld(server, crew, state, mail);
-    world.writing = await plantWriting(server, crew, state);
-    return world;
+    return new SightWorld(server, crew, state, mail, await plantWriting(server, crew, state));
   }
 
   /** Every difference between what the ways out give and what the model says; empty when all is right. */
@@ -112,7 +119,7 @@ export class SightWorld extends ChangingWorld {
       async () => {
         const name = this.nameOf(user.id);
         const reader = { user, name, token: this.crew.tokens[name], sight, same };
-        if (this.writing) await compareWriting(this.server, state, this.writing, reader, (below) => Math.floor(random() * below));
+        await compareWriting(this.server, state, this.writing, reader, (below) => Math.floor(random() * below));
       },
     ];
     await ways[Math.floor(random() * ways.length)]?.();
