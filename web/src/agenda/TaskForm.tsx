@@ -2,7 +2,7 @@ import type { Task, TaskEnd } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { call } from '../api/call';
-import { useRefreshAll, useSession, useTeam } from '../api/queries';
+import { useRefreshAll, useSession } from '../api/queries';
 import { Button, Field, TextInput, Trouble } from '../parts/basics';
 import { DatePicker } from '../parts/DatePicker';
 import { Modal } from '../parts/Modal';
@@ -12,6 +12,7 @@ import type { PickedRecord } from '../parts/RecordPicker';
 import { Option, Select } from '../parts/Select';
 import { TimeInput } from '../parts/TimeInput';
 import { inDays, ownZone, today } from './due';
+import { useDoers } from './useDoers';
 import { repeatUnits, taskActs, taskDue, taskEnds, taskForm as words } from './words';
 
 type Unit = keyof typeof repeatUnits;
@@ -34,7 +35,7 @@ export default function TaskForm({
   const refresh = useRefreshAll();
   const notice = useNotice();
   const me = useSession().data?.user?.id ?? 0;
-  const members = useTeam().data?.members.filter(({ active, role }) => active && role !== 'viewer') ?? [];
+  const members = useDoers();
   const [text, setText] = useState(task?.text ?? '');
   const [details, setDetails] = useState(task?.details ?? '');
   const [day, setDay] = useState(task ? (task.due?.day ?? '') : today());
@@ -45,8 +46,9 @@ export default function TaskForm({
   const [unit, setUnit] = useState<Unit | null>(task?.repeat?.unit ?? null);
   const [every, setEvery] = useState(task?.repeat?.every ?? 1);
   const [isPrivate, setIsPrivate] = useState(task?.isPrivate ?? false);
-  const repeats = unit !== null && day !== '' && endsBy === null;
   const mayEnd = task?.email != null || records.length > 0;
+  const ends = mayEnd ? endsBy : null;
+  const mayRepeat = day !== '' && ends === null;
   const save = useMutation({
     mutationFn: () => {
       const content = {
@@ -57,8 +59,8 @@ export default function TaskForm({
         isPrivate,
         records: records.map(({ kind, id }) => ({ kind, id })),
         emailId: task?.email?.id ?? null,
-        endsBy: mayEnd ? endsBy : null,
-        repeat: repeats ? { every, unit } : null,
+        endsBy: ends,
+        repeat: mayRepeat && unit !== null ? { every, unit } : null,
       };
       return task ? call('saveTask', { id: task.id, body: { revision: task.revision, content } }) : call('createTask', { body: content });
     },
@@ -120,7 +122,7 @@ export default function TaskForm({
             </Field>
           )}
         </div>
-        {day !== '' && (endsBy === null || !mayEnd) && (
+        {mayRepeat && (
           <div className="flex items-end gap-2">
             <Field label={words.repeat}>
               <Select value={unit ?? NEVER} onValue={(value) => setUnit(value === NEVER ? null : (value as Unit))}>

@@ -3,7 +3,6 @@ import { useInfiniteQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { answerKey } from '../api/asked';
 import { call } from '../api/call';
-import { useTeam } from '../api/queries';
 import { Button, Empty, Page, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { DatePicker } from '../parts/DatePicker';
@@ -12,6 +11,7 @@ import { inDays, partOf, today } from './due';
 import type { Part } from './due';
 import { NewTask } from './NewTask';
 import { TaskLine } from './TaskLine';
+import { useDoers } from './useDoers';
 import { useChangeTasks } from './useChangeTasks';
 import { taskActs, taskDue, taskLine, tasksPage as words } from './words';
 
@@ -142,7 +142,7 @@ function Switch<Value extends string>({
 /** What is done with several tasks at once. */
 function ManyTasks({ tasks, user, onDone }: { tasks: readonly Task[]; user: User; onDone: () => void }) {
   const change = useChangeTasks();
-  const members = useTeam().data?.members.filter(({ active, role }) => active && role !== 'viewer') ?? [];
+  const members = useDoers();
   const act = (what: Parameters<typeof change.mutate>[0]['change']): void => change.mutate({ tasks, change: what }, { onSuccess: onDone });
   const areDone = tasks.every(({ done }) => done !== null);
   return (
