@@ -3,7 +3,7 @@ import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { Answer, Crew, TestServer } from '../testing/testServer';
-import { changeRulebook, finished, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
+import { changeRulebook, finished, importMail, mbox, nothingLeftToDecide, owner, setUpCrew, startTestServer } from '../testing/testServer';
 
 let server: TestServer;
 let crew: Crew;
@@ -240,6 +240,7 @@ describe('a step', () => {
   });
 
   test('of a run over past mail puts the mail back as it stood, and the run says so', async () => {
+    await nothingLeftToDecide(server);
     const filings = () => owner(server.ownerUrl, 'SELECT email_id, kind, record_id, rule FROM filings ORDER BY 1, 2, 3');
     const before = await filings();
     expect(before.length).toBeGreaterThan(0);

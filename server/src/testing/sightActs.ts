@@ -2,8 +2,7 @@ import type { Destination } from './routeTo';
 import type { Made, Who } from './sightMail';
 import { WHO } from './sightMail';
 import type { Answer, Crew, TestServer } from './testServer';
-import { changeRulebook, decideAll, eml, importMail, owner } from './testServer';
-import { setTimeout as pause } from 'node:timers/promises';
+import { changeRulebook, decideAll, eml, importMail, nothingLeftToDecide, owner } from './testServer';
 import type { ModelEmail, ModelState, ModelUser } from './sightModel';
 
 /** An installation beside a plain model of who may see what, and how people act in it. */
@@ -74,17 +73,8 @@ export abstract class SightActs {
   }
 
   /** Waits until nothing is left to decide. */
-  protected async settled(): Promise<void> {
-    for (;;) {
-      const rows = await this.server.services.database.workerPool.query(
-        'SELECT FROM emails WHERE decided_at IS NULL OR outcome IS NULL LIMIT 1',
-      );
-      const jobs = await this.server.services.database.workerPool.query(
-        `SELECT FROM pgboss.job WHERE state IN ('created', 'active', 'retry') AND name LIKE 'decide%' LIMIT 1`,
-      );
-      if (rows.rowCount === 0 && jobs.rowCount === 0) return;
-      await pause(15);
-    }
+  protected settled(): Promise<void> {
+    return nothingLeftToDecide(this.server);
   }
 
   /**

@@ -195,6 +195,19 @@ export async function finished(server: TestServer, token: string, target: Destin
   }
 }
 
+/** Waits until nothing is left to decide and no job that decides is queued: what changed records before may still decide mail again. */
+export async function nothingLeftToDecide({ services }: TestServer): Promise<void> {
+  const pool = services.database.workerPool;
+  for (;;) {
+    const emails = await pool.query('SELECT FROM emails WHERE decided_at IS NULL OR outcome IS NULL LIMIT 1');
+    const jobs = await pool.query(
+      `SELECT FROM pgboss.job WHERE state IN ('created', 'active', 'retry') AND name LIKE 'decide%' LIMIT 1`,
+    );
+    if (emails.rowCount === 0 && jobs.rowCount === 0) return;
+    await pause(15);
+  }
+}
+
 export async function decideAll(server: TestServer, token: string, body?: object): Promise<Answer['json']> {
   const { json } = await server.call(routeTo('decide'), { token, ...(body ? { body } : {}) });
   return finished(server, token, routeTo('getDecideRun', { id: json.id }));
