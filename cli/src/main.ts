@@ -1,3 +1,4 @@
+import { connectCalendars, followCalendar, listCalendars, removeCalendar, subscribeCalendar } from './calendarCommands';
 import type { Role } from '@fulvet/contract';
 import { Command, CommanderError, Option } from 'commander';
 import { Client, CommandError } from './client';
@@ -79,6 +80,33 @@ function commands(client: Client): Command {
     .argument('<file>', 'CSV with address and password, and if wanted owner, kind, user, aliases, imap_host …; - for standard input')
     .action((file: string) => connectMailboxes(client, file));
   sub(mailboxes, 'rotate-keys', 'Seal all stored passwords and tokens with a new key').action(() => rotateKeys(client));
+
+  const calendars = sub(program, 'calendar', 'Calendars of the owner of a mailbox');
+  sub(calendars, 'list', 'Those of a mailbox, one a line')
+    .argument('<mailbox>')
+    .action((address: string) => listCalendars(client, address));
+  sub(calendars, 'connect', 'Find the calendars at a server (CalDAV); none is read before it is followed')
+    .argument('<mailbox>')
+    .argument('<address>', 'of the server')
+    .option('--user <name>', 'name to sign in with; without it that of the mailbox')
+    .option('--password-file <file>', 'file whose first line is the password; - for standard input; without it that of the mailbox')
+    .action((mailbox: string, address: string, options: { user?: string; passwordFile?: string }) =>
+      connectCalendars(client, mailbox, address, options),
+    );
+  sub(calendars, 'subscribe', 'Follow a calendar file (iCalendar)')
+    .argument('<mailbox>')
+    .argument('<name>', 'what it is called here')
+    .argument('<file>', 'file whose first line is the address of the calendar; - for standard input')
+    .action((mailbox: string, name: string, file: string) => subscribeCalendar(client, mailbox, name, file));
+  sub(calendars, 'follow', 'Read a calendar from now on')
+    .argument('<number>')
+    .action((number: string) => followCalendar(client, number, true));
+  sub(calendars, 'leave', 'Read a calendar no longer; its events stay')
+    .argument('<number>')
+    .action((number: string) => followCalendar(client, number, false));
+  sub(calendars, 'remove', 'Forget a calendar and its address; its events stay')
+    .argument('<number>')
+    .action((number: string) => removeCalendar(client, number));
 
   const imports = sub(program, 'import', 'Import mail or records');
   sub(

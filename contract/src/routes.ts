@@ -8,6 +8,7 @@ import { teamAddressRoutes } from './mailboxes/teamAddressRoutes';
 import { reportRoutes } from './reports/routes';
 import { decisionRoutes } from './decision/routes';
 import { baseRoutes } from './base/routes';
+import { calendarRoutes } from './mailboxes/calendarRoutes';
 import { mailboxRoutes } from './mailboxes/routes';
 import { peopleRoutes } from './records/peopleRoutes';
 import { activityRoutes } from './records/activityRoutes';
@@ -45,6 +46,7 @@ export const routes = {
   ...decisionRoutes,
   ...baseRoutes,
   ...mailboxRoutes,
+  ...calendarRoutes,
   ...peopleRoutes,
   ...activityRoutes,
   ...duplicateRoutes,

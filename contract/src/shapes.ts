@@ -7,6 +7,7 @@ export * from './decision/shapes';
 export * from './emails/mostCounted';
 export * from './emails/shapes';
 export * from './histories/shapes';
+export * from './mailboxes/calendarShapes';
 export * from './mailboxes/shapes';
 export * from './records/duplicateShapes';
 export * from './records/shapes';

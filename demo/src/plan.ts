@@ -13,13 +13,14 @@ const EMAILS = 4000;
 export interface DemoPlan {
   world: World;
   mailboxes: Mailboxes;
+  now: number;
 }
 
 /** The same now and seed give the same world and the same mail. */
 export function planDemo({ now, seed, emails }: { now: number; seed?: number | undefined; emails?: number | undefined }): DemoPlan {
   const random = new Random(seed ?? 20_260_504);
   const world = makeWorld(random, now);
-  return { world, mailboxes: writeMail(world, random, now, emails ?? EMAILS) };
+  return { world, mailboxes: writeMail(world, random, now, emails ?? EMAILS), now };
 }
 
 export function writeMail(world: World, random: Random, now: number, emails: number): Mailboxes {

@@ -1,8 +1,19 @@
 import { MailStore } from '@fulvet/mailhost';
 import type { Ports } from '@fulvet/mailhost';
 import type { Services } from '@fulvet/server';
-import { beginMailbox, loadMailbox, putSettings, runChecks, serversFor, startMailbox, storeConnection } from '@fulvet/server';
+import {
+  beginMailbox,
+  connectCalendars,
+  followCalendar,
+  loadMailbox,
+  putSettings,
+  runChecks,
+  serversFor,
+  startMailbox,
+  storeConnection,
+} from '@fulvet/server';
 import { setTimeout as pause } from 'node:timers/promises';
+import { fillCalendars } from './calendars';
 import type { DemoPlan } from './plan';
 import { taken } from './taken';
 import type { Teammate, World } from './world';
@@ -25,7 +36,7 @@ const stillHere = (world: World): Teammate[] => world.team.filter((teammate) => 
  *
  * @param folder the provider's folder, empty
  */
-export function fillPost(folder: string, { world, mailboxes }: DemoPlan): void {
+export function fillPost(folder: string, { world, mailboxes, now }: DemoPlan): void {
   const store = new MailStore(folder);
   for (const { email } of stillHere(world)) store.addAccount(email, MAIL_PASSWORD);
   store.addAccount(world.shared, MAIL_PASSWORD, { sharedWith: SHARED_BY });
@@ -38,6 +49,7 @@ export function fillPost(folder: string, { world, mailboxes }: DemoPlan): void {
       if (folderOf) store.append(account, folderOf, Buffer.from(raw), { at: new Date(at), flags: ['\\Seen'] });
     }
   }
+  fillCalendars(store, world, now);
 }
 
 /** Connects the team's mailboxes as an administrator does, with all checks, and waits until they are read. */
@@ -64,7 +76,7 @@ export async function connectTeam(
     { address: FILING, kind: 'filing' as const, ownerId: admin.id, aliases: [], userIds: [] },
   ];
   say(`Connecting ${wanted.length} mailboxes at Longshore Mail …`);
-  await Promise.all(
+  const mailboxIds = await Promise.all(
     wanted.map(async (item) => {
       const mailboxId = taken(await beginMailbox(services, admin, item));
       const { imap, smtp, preset } = await serversFor(services, item.address);
@@ -76,10 +88,32 @@ export async function connectTeam(
       // What others see of a mailbox, its owner says.
       taken(await putSettings(services, { ...admin, id: item.ownerId }, mailbox, { share, readSinceDays: null }));
       taken(await startMailbox(services, admin, mailboxId));
+      return item.kind === 'person' ? mailboxId : null;
     }),
   );
   await inStep(services, say);
+  await followCalendars(services, admin, mailboxIds);
 }
+
+/** Follows the calendars of the members, and waits until they are read. */
+async function followCalendars(services: Services, admin: Admin, mailboxIds: readonly (number | null)[]): Promise<void> {
+  const url = new URL(services.presets.get('longshore').redirect?.authorizeUrl ?? '').origin;
+  for (const mailboxId of mailboxIds) {
+    const mailbox = mailboxId === null ? null : await loadMailbox(services.database.worker, mailboxId);
+    if (!mailbox) continue;
+    const { calendars } = taken(await connectCalendars(services, admin, mailbox, { url, userName: '', password: '' }));
+    for (const { id, name } of calendars) await followCalendar(services, admin, { id, name, mailboxId: mailbox.id }, true);
+  }
+  for (let open = 1; open > 0;) {
+    const { rows } = await services.database.workerPool.query<{ open: number }>(
+      `SELECT count(*)::int AS open FROM calendars WHERE followed AND read_at IS NULL AND problem IS NULL`,
+    );
+    open = rows[0]?.open ?? 0;
+    await pause(200);
+  }
+}
+
+type Admin = Parameters<typeof startMailbox>[1];
 
 async function inStep({ database }: Services, say: (line: string) => void): Promise<void> {
   for (let told = -1; ;) {
@@ -102,4 +136,9 @@ export async function moveToPorts({ database }: Services, ports: Ports): Promise
      WHERE connection ->> 'preset' = 'longshore' AND connection -> 'imap' ->> 'security' = 'tls' AND ((connection #>> '{imap,port}')::int, (connection #>> '{smtp,port}')::int) IS DISTINCT FROM ($1::int, $2::int)`,
     [ports.imaps, ports.submissions],
   );
+  for (const table of ['calendar_accounts', 'calendars'])
+    await database.workerPool.query(
+      `UPDATE ${table} SET url = regexp_replace(url, '^http://127\\.0\\.0\\.1:\\d+', $1) WHERE url ~ '^http://127\\.0\\.0\\.1:'`,
+      [`http://127.0.0.1:${ports.web}`],
+    );
 }

@@ -25,6 +25,8 @@ export interface Folder {
 /** One mailbox of the provider. Emits `change` with a folder's path. */
 export class Account extends EventEmitter {
   readonly folders = new Map<string, Folder>();
+  /** Calendars by their names, each with its objects (iCalendar) by theirs. */
+  readonly calendars = new Map<string, Map<string, string>>();
   /** Addresses that deliver here too. */
   aliases: string[] = [];
   /** Addresses of accounts that may send as this one and read it. */
@@ -57,6 +59,7 @@ type Entry =
   | { op: 'append'; address: string; path: string; uid: number; at: number; flags: string[]; raw: string }
   | { op: 'flags'; address: string; path: string; uid: number; flags: string[] }
   | { op: 'expunge'; address: string; path: string; uids: number[] }
+  | { op: 'calendar'; address: string; path: string; name: string; text: string | null }
   | { op: 'validity'; address: string; path: string; validity: number };
 
 /** All mailboxes of the provider, in memory, with a journal on disk when a folder is given. */
@@ -97,6 +100,12 @@ export class MailStore {
     const renamed = this.addFolder(account, path, from.specialUse);
     for (const message of from.messages) this.append(account, renamed, message.raw, { at: message.internalDate, flags: message.flags });
     this.removeFolder(account, from.path);
+  }
+
+  /** Puts an object into a calendar, in place of one of the same name; null takes it out. */
+  putEvent(account: Account, calendar: string, name: string, text: string | null): void {
+    putEvent(account, calendar, name, text);
+    this.write({ op: 'calendar', address: account.address, path: calendar, name, text });
   }
 
   /** The account that an address delivers to; a `+tag` and aliases lead to it. */
@@ -178,7 +187,8 @@ export class MailStore {
 
   private redo(account: Account, entry: Exclude<Entry, { op: 'account' }>): void {
     const folder = account.folders.get(entry.path);
-    if (entry.op === 'folder') {
+    if (entry.op === 'calendar') putEvent(account, entry.path, entry.name, entry.text);
+    else if (entry.op === 'folder') {
       this.lastValidity = Math.max(this.lastValidity, entry.validity);
       putFolder(account, entry.path, entry.use, entry.validity);
     } else if (entry.op === 'drop folder') account.folders.delete(entry.path);
@@ -227,6 +237,13 @@ function entryOf(line: string): Entry | null {
   } catch {
     return null;
   }
+}
+
+function putEvent(account: Account, calendar: string, name: string, text: string | null): void {
+  const objects = account.calendars.get(calendar) ?? new Map<string, string>();
+  if (text === null) objects.delete(name);
+  else objects.set(name, text);
+  account.calendars.set(calendar, objects);
 }
 
 function putFolder(account: Account, path: string, specialUse: string | null, uidValidity: number): Folder {

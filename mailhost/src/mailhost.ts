@@ -4,6 +4,7 @@ import { createServer } from 'node:net';
 import type { Server, Socket } from 'node:net';
 import { createSecureContext, createServer as createTlsServer } from 'node:tls';
 import selfsigned from 'selfsigned';
+import { Calendars } from './calendars';
 import { Delivery } from './delivery';
 import { FaultPlan } from './faults';
 import { ImapSession } from './imap/session';
@@ -44,6 +45,7 @@ export interface Mailhost {
   faults: FaultPlan;
   delivery: Delivery;
   signInPage: SignInPage;
+  calendars: Calendars;
   /** Ends all IMAP connections that are open. */
   dropConnections(): void;
   /** Open IMAP connections. */
@@ -79,13 +81,14 @@ export async function startMailhost(options: MailhostOptions = {}): Promise<Mail
   const submissions = smtpServer(smtpParts, true);
   const submission = smtpServer(smtpParts, false);
   for (const server of [submissions, submission]) server.on('error', () => undefined);
+  const calendars = new Calendars(store, signIn, faults);
   const shore = new ShorePage(store, delivery, faults);
   const web = createHttpServer((req, res) => {
     serve(req, res).catch((error: unknown) => sendJson(res, 400, { error: error instanceof Error ? error.message : 'unknown' }));
   });
   const serve = async (req: IncomingMessage, res: ServerResponse): Promise<void> => {
     const url = new URL(req.url ?? '/', 'http://localhost');
-    if ((await signInPage.handle(req, res, url)) || (await shore.handle(req, res, url))) return;
+    if ((await calendars.handle(req, res, url)) || (await signInPage.handle(req, res, url)) || (await shore.handle(req, res, url))) return;
     sendJson(res, 404, { error: 'There is nothing here.' });
   };
   const first = options.firstPort ?? 0;
@@ -124,6 +127,7 @@ export async function startMailhost(options: MailhostOptions = {}): Promise<Mail
     faults,
     delivery,
     signInPage,
+    calendars,
     dropConnections,
     connectionCount: () => sockets.size,
     stop: async () => {

@@ -1,4 +1,6 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
+import { randomUUID } from 'node:crypto';
+import { meeting } from './calendars';
 import type { Delivery } from './delivery';
 import type { Faults, FaultPlan } from './faults';
 import { NO_FAULTS } from './faults';
@@ -63,6 +65,19 @@ export class ShorePage {
       const messageId = this.delivery.answer(get('id'), get('text'));
       return messageId === null ? sendJson(res, 404, { error: 'There is no such email.' }) : done('Answered.', { messageId });
     }
+    if (what === 'event') {
+      const account = this.store.accounts.get(get('address').toLowerCase());
+      const at = Date.parse(get('at').length === 16 ? `${get('at')}:00Z` : get('at'));
+      if (!account || !Number.isFinite(at)) return sendJson(res, 400, { error: 'address and at are needed.' });
+      const uid = `${randomUUID()}@longshore.example`;
+      this.store.putEvent(
+        account,
+        'Work',
+        `${uid}.ics`,
+        meeting({ uid, at, organizer: account.address, guest: get('guest'), summary: get('summary') }),
+      );
+      return done('It is in the calendar.', { uid });
+    }
     if (what === 'faults') {
       this.faults.set(faultsOf(form, wantsJson), get('address') || undefined);
       return done('The provider behaves as told.', this.faults.all());
@@ -106,6 +121,9 @@ export class ShorePage {
       <h2>Write to a teammate as someone outside</h2>
       <form method="post" action="/play/write"><div class="row"><label>From <input name="from" value="Ida Brack &lt;ida.brack@stavrin-harbour.example&gt;" required></label>
       <label>To <select name="to">${options}</select></label></div><label>Subject <input name="subject" required></label><label>Text <textarea name="text" rows="4" required></textarea></label><button>Send</button></form>
+      <h2>Put a meeting into the calendar of a teammate</h2>
+      <form method="post" action="/play/event"><div class="row"><label>Calendar of <select name="address">${options}</select></label><label>With <input name="guest" value="ida.brack@stavrin-harbour.example" required></label>
+      <label>About <input name="summary" required></label><label>Begins (UTC) <input name="at" type="datetime-local" required></label></div><button>Put it there</button></form>
       <h2>What reached external people</h2>${letters || '<p>Nothing yet. Emails that teammates send to external people appear here, to be answered.</p>'}
       <h2>Misbehave</h2><form method="post" action="/play/faults"><div class="row">${faults}</div><label>For <select name="address"><option value="">everyone</option>${options}</select></label><button>Behave so</button></form>
       <h2>Renumber a folder</h2><form method="post" action="/play/renumber"><div class="row"><label>Mailbox <select name="address">${options}</select></label><label>Folder <input name="folder" value="INBOX"></label></div><button>Give it a new UIDVALIDITY</button></form>`,

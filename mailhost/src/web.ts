@@ -2,8 +2,8 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 
 const LIMIT = 2 * 1024 * 1024;
 
-/** The body of a form or of JSON with plain values. */
-export async function readForm(req: IncomingMessage): Promise<URLSearchParams> {
+/** The body of a request. */
+export async function readBody(req: IncomingMessage): Promise<Buffer> {
   const chunks: Buffer[] = [];
   let size = 0;
   for await (const chunk of req as AsyncIterable<Buffer>) {
@@ -11,7 +11,12 @@ export async function readForm(req: IncomingMessage): Promise<URLSearchParams> {
     if (size > LIMIT) throw new Error('The request is too large.');
     chunks.push(chunk);
   }
-  const text = Buffer.concat(chunks).toString('utf8');
+  return Buffer.concat(chunks);
+}
+
+/** The body of a form or of JSON with plain values. */
+export async function readForm(req: IncomingMessage): Promise<URLSearchParams> {
+  const text = (await readBody(req)).toString('utf8');
   if (!req.headers['content-type']?.includes('json')) return new URLSearchParams(text);
   const values = JSON.parse(text === '' ? '{}' : text) as Record<string, unknown>;
   return new URLSearchParams(

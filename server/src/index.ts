@@ -17,6 +17,8 @@ export type { Database } from './base/db/database';
 export { applyImport } from './records/import/applyImport';
 export { beginMailbox, serversFor, storeConnection } from './mailboxes/connect/beginMailbox';
 export { runChecks } from './mailboxes/connect/runChecks';
+export { connectCalendars } from './mailboxes/calendars/connectCalendars';
+export { follow as followCalendar } from './mailboxes/calendars/queries';
 export { loadMailbox } from './mailboxes/mailbox';
 export { putSettings } from './mailboxes/mailboxSettings';
 export { startMailbox } from './mailboxes/startMailbox';

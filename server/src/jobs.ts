@@ -14,6 +14,7 @@ import { refreshReadings } from './emails/store/refreshReadings';
 import { letGo } from './workspace/privacy/retention';
 import { forgetEndedLinks } from './writing/documents/links';
 import { runTrial, TRIAL_TEXTS } from './trials/runTrial';
+import { CalendarReader } from './mailboxes/calendars/calendarTurn';
 import { CHECK_QUEUE, MailWorker, sendTurn, TURN_QUEUE } from './mailboxes/imap/mailWorker';
 import type { TurnLimits } from './mailboxes/imap/turnLimits';
 import { TURN_LIMITS } from './mailboxes/imap/turnLimits';
@@ -176,6 +177,8 @@ async function startWork(services: Services, boss: PgBoss, send: Send, role: Job
   worker?.start();
   const outbox = role.worksOnMailboxes ? new Outbox(services) : null;
   outbox?.start();
+  const calendars = role.worksOnMailboxes ? new CalendarReader(services) : null;
+  calendars?.start();
   const seriesRunner = role.worksOnMailboxes ? new SeriesRunner(services) : null;
   seriesRunner?.start();
   let isStopped = false;
@@ -192,5 +195,6 @@ async function startWork(services: Services, boss: PgBoss, send: Send, role: Job
     await worker?.stop();
     await seriesRunner?.stop();
     await outbox?.stop();
+    await calendars?.stop();
   };
 }

@@ -1,4 +1,4 @@
-import { readEmail, readEmailBody } from '@fulvet/core';
+import { eventMessage, eventsOf, readEmail, readEmailBody, readEvent, recurs, splitCalendar } from '@fulvet/core';
 import { parentPort } from 'node:worker_threads';
 import { readCsv } from './base/files/readCsv';
 import { replaceBlobs } from './base/reading/quickBlob';
@@ -28,6 +28,18 @@ const readers: Readers = {
   },
   attachment: async ({ raw, position }) => (await readEmailBody(raw)).attachments[position] ?? null,
   written: ({ raw }) => asWritten(raw),
+  calendarFile: (text) => Promise.resolve(splitCalendar(text)),
+  events: async ({ text, window, owner, arrivedAt }) => {
+    const found = eventsOf(text, window);
+    const open = found.filter(({ isPrivate }) => !isPrivate);
+    const events = await Promise.all(
+      open.map(async (event) => {
+        const raw = eventMessage(event, owner);
+        return { raw, facts: await readEvent(raw, arrivedAt) };
+      }),
+    );
+    return { events, recurs: recurs(text), isPrivate: open.length < found.length };
+  },
   table: ({ text, format }) => Promise.resolve(format === 'vcard' ? readVcards(text) : readCsv(text)),
 };
 

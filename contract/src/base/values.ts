@@ -20,7 +20,7 @@ export type Outcome = z.infer<typeof outcome>;
 
 export const direction = z.enum(['sent', 'received', 'internal']);
 
-export const mailClass = z.enum(['person', 'newsletter', 'notice', 'auto-reply', 'bounce', 'calendar']);
+export const mailClass = z.enum(['person', 'newsletter', 'notice', 'auto-reply', 'bounce', 'calendar', 'event']);
 
 export const id = z.number().int().positive();
 

@@ -1,3 +1,4 @@
+import { GUEST_ANSWERS } from '@fulvet/core';
 import { MOST_COUNTED, MOST_FOUND } from './mostCounted';
 import { z } from 'zod';
 import { cursor, direction, id, mailClass, moment, outcome, recordKind, shareLevel } from '../base/values';
@@ -60,6 +61,7 @@ export const meeting = z.object({
   startsAt: moment,
   endsAt: moment,
   cancelled: z.boolean(),
+  answers: z.record(z.string(), z.enum(GUEST_ANSWERS)).describe('What guests answered, by their addresses.'),
 });
 
 export type Meeting = z.infer<typeof meeting>;

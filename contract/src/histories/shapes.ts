@@ -66,7 +66,7 @@ export const historyPage = z.object({
   conversations: z.array(historyConversation),
   next: z.string().nullable(),
   found: z
-    .object({ conversations: z.number().int(), emails: z.number().int() })
+    .object({ conversations: z.number().int(), emails: z.number().int(), events: z.number().int().describe('Of calendars.') })
     .nullable()
     .describe('How many there are in all; on the first page.'),
   logged: z.array(activity).describe('What members wrote down of contact that is not mail, in the time of this page, the latest first.'),

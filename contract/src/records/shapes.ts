@@ -8,6 +8,7 @@ export const mailFigures = z.object({
   emailsOut: z.number().int(),
   conversations: z.number().int(),
   lastEmailAt: moment.nullable(),
+  lastMetAt: moment.nullable().describe('When the last event of a calendar that took place began.'),
   lastDirection: direction.nullable(),
   lastBy: z.string().nullable().describe('Who wrote the last email; whose mailbox holds it where the reader may know no more.'),
   unanswered: z.number().int().describe('Conversations of 60 days whose last email came from an external person.'),
@@ -32,7 +33,9 @@ export const recordRow = mailFigures.extend({
   currency: z.string().nullable(),
   code: z.string().nullable(),
   own: z.record(z.string(), z.string()).describe('Values of own fields as text.'),
-  lastContactAt: moment.nullable().describe('The last email, or the last call, meeting, letter or message that was logged.'),
+  lastContactAt: moment
+    .nullable()
+    .describe('The last email or event of a calendar, or the last call, meeting, letter or message that was logged.'),
 });
 
 export type RecordRow = z.infer<typeof recordRow>;

@@ -3,11 +3,11 @@ import ICAL from 'ical.js';
 /** A component in jCal form (RFC 7265): its name, its properties, the components in it. */
 export type CalendarComponent = readonly [string, readonly unknown[], readonly unknown[]];
 
+/** One value of a property; a property with several values is as many of these. */
 export interface CalendarProperty {
   parameters: Readonly<Record<string, unknown>>;
-  /** The first value. */
   value: unknown;
-  /** The first value as text. */
+  /** The value as text; of a period, its start. */
   text: string;
 }
 
@@ -32,9 +32,14 @@ export function componentsOf(component: CalendarComponent, name: string): Calend
 export function propertiesOf(component: CalendarComponent, name: string): CalendarProperty[] {
   return component[1].flatMap((property) => {
     if (!Array.isArray(property) || property[0] !== name) return [];
-    const [, parameters, , value] = property as unknown[];
-    return [{ parameters: parameters as Record<string, unknown>, value, text: typeof value === 'object' ? '' : String(value ?? '') }];
+    const [, parameters, , ...values] = property as unknown[];
+    return values.map((value) => ({ parameters: (parameters ?? {}) as Record<string, unknown>, value, text: textOf(value) }));
   });
+}
+
+function textOf(value: unknown): string {
+  if (Array.isArray(value)) return textOf((value as unknown[])[0]);
+  return typeof value === 'object' ? '' : String(value ?? '');
 }
 
 export function propertyOf(component: CalendarComponent, name: string): CalendarProperty | undefined {

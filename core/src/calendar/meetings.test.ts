@@ -13,12 +13,15 @@ test('a meeting has its time, name and place', () => {
   expect(meetingsOf(calendar('DTSTART:20260504T090000Z\r\nDTEND:20260504T103000Z\r\nSEQUENCE:2'), 0)).toEqual([
     {
       uid: 'visit-1',
+      occursAt: null,
       sequence: 2,
       cancelled: false,
       startsAt: at('2026-05-04T09:00:00Z'),
       endsAt: at('2026-05-04T10:30:00Z'),
+      wholeDay: false,
       summary: 'Site visit',
       location: 'Outer gate',
+      answers: {},
     },
   ]);
 });

@@ -59,6 +59,8 @@ function readOffset(text: string): number | null {
 }
 
 class DefinedZone implements Zone {
+  private readonly spans = new Map<Observance, readonly Span[]>();
+
   constructor(
     private readonly observances: readonly Observance[],
     private readonly budget: DayBudget,
@@ -81,17 +83,44 @@ class DefinedZone implements Zone {
     return [...this.observances].sort((first, second) => first.start - second.start)[0];
   }
 
-  private lastOnset({ start, rule, dates }: Observance, local: LocalTime): number | null {
+  /** Asked for each occurrence of an event: what was found holds until the observance begins again. */
+  private lastOnset(observance: Observance, local: LocalTime): number | null {
+    const spans = this.spans.get(observance) ?? [];
+    const known = spans.find(({ from, to }) => local >= from && local < to);
+    if (known) return known.onset;
+    const found = this.findOnset(observance, local);
+    if (spans.length < MOST_SPANS) this.spans.set(observance, [...spans, found]);
+    return found.onset;
+  }
+
+  private findOnset({ start, rule, dates }: Observance, local: LocalTime): Span {
     let last = start <= local ? start : null;
-    for (const date of dates) if (date <= local && date > (last ?? -Infinity)) last = date;
-    if (rule === null || last === null) return last;
+    let next = start > local ? start : Infinity;
+    for (const date of dates) {
+      if (date > local) next = Math.min(next, date);
+      else if (date > (last ?? -Infinity)) last = date;
+    }
+    if (rule === null || last === null) return { from: last ?? -Infinity, to: next, onset: last };
     for (const onset of occurrencesOf(rule, start, local - 2 * 366 * DAY, this.budget)) {
-      if (onset > local) break;
+      if (onset > local) {
+        next = Math.min(next, onset);
+        break;
+      }
       if (onset > last) last = onset;
     }
-    return last;
+    // Where the budget is spent, nothing is known of what comes after.
+    return { from: last, to: this.budget.left < 0 ? local + 1 : next, onset: last };
   }
 }
+
+/** When an observance began last, for all times from one to the other. */
+interface Span {
+  from: LocalTime;
+  to: LocalTime;
+  onset: number | null;
+}
+
+const MOST_SPANS = 200;
 
 /** A zone that tells both ways. */
 export interface KnownZone extends Zone {

@@ -1,4 +1,5 @@
 import { domainOf } from '../address/address';
+import { isByPeople } from '../emails/mailClass';
 import type { AccountRecord, Directory, PersonRecord } from '../records/directory';
 import { registrableDomain } from '../domain/domain';
 import type { Participant } from '../emails/emailFacts';
@@ -123,7 +124,7 @@ function reasonNotTo(
   if (policy.become === 'nothing') return policy.spoken ? 'rule' : 'policy';
   // No one becomes a lead, or a question, who is a contact since this very email was decided before.
   if (resolved.ofThis.length > 0 && resolved.ofThis.every((person) => person.kind !== policy.become)) return 'on record';
-  if (facts.mailClass !== 'person') return 'machine mail';
+  if (!isByPeople(facts.mailClass)) return 'machine mail';
   if (directory.isUndeliverable(resolved.address)) return 'undeliverable';
   if (externals.length > rulebook.source.create.mostPeople) return 'too many people';
   if (rulebook.isRoleAddress(resolved.address)) return 'role address';

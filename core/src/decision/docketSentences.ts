@@ -52,6 +52,7 @@ function sentence(evidence: Evidence): string {
     case 'direction':
       return 'No one outside our own domains and addresses takes part.';
     case 'mail class':
+      if (evidence.mailClass === 'event') return 'It is an event of a calendar.';
       return `It is machine mail (${evidence.mailClass})${evidence.header ? `: ${evidence.header}${evidence.value ? ` says “${evidence.value}”` : ''}` : ''}.`;
     case 'form':
       return `It came from the form at ${evidence.address}: whoever filled it in is its sender.`;

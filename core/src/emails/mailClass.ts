@@ -2,9 +2,12 @@ import { addressKey, isNoReplyLocal, isRoleLocal } from '../address/address';
 import type { HeaderField } from './headers';
 import { decodedText, headerValue } from './headers';
 
-/** What kind of sender wrote an email. */
-export const MAIL_CLASSES = ['person', 'newsletter', 'notice', 'auto-reply', 'bounce', 'calendar'] as const;
+/** What kind of sender wrote an email; `event`: it is an event of a calendar. */
+export const MAIL_CLASSES = ['person', 'newsletter', 'notice', 'auto-reply', 'bounce', 'calendar', 'event'] as const;
 export type MailClass = (typeof MAIL_CLASSES)[number];
+
+/** Whether people wrote it to each other, as an email or an invitation in a calendar; else a machine did. */
+export const isByPeople = (mailClass: MailClass): boolean => mailClass === 'person' || mailClass === 'event';
 
 /** The class with the header that proved it; a person needs no proof. */
 export interface ClassifiedMail {

@@ -1,4 +1,4 @@
-import { decide, externalParticipants, fromForm, isCertainDeal, NO_MEMORY, remember } from '@fulvet/core';
+import { decide, externalParticipants, fromForm, isByPeople, isCertainDeal, NO_MEMORY, remember } from '@fulvet/core';
 import type { CompiledRulebook, ConversationMemory, Decision, Directory, Remembered, TemporaryIds } from '@fulvet/core';
 import { filedUnder } from '../emails/filingsText';
 import type { StoredEmail } from './inputs/loadFacts';
@@ -38,7 +38,7 @@ export function decideInOrder(
       rulebook.needsExchanges &&
       email.before.decided &&
       (email.before.outcome === 'kept out') !== isOut &&
-      email.facts.mailClass === 'person'
+      isByPeople(email.facts.mailClass)
     )
       directory.noteExchange(decision.externals, email.facts.at, !isOut);
     directory.noteDealActivity(certainDeals(filedUnder(email.before.filings)), certainDeals(decision.filings), email.facts.at);

@@ -57,20 +57,24 @@ export async function insertContents(tx: Tx, emails: readonly { id: number; fact
 
 async function insertMeetings(tx: Tx, emails: readonly { id: number; facts: EmailFacts }[]): Promise<void> {
   const rows = emails.flatMap(({ id, facts }) =>
-    facts.meetings.map(({ uid, sequence, cancelled, startsAt, endsAt, summary, location }) => ({
+    facts.meetings.map((meeting) => ({
       email_id: id,
-      uid,
-      sequence,
-      cancelled,
-      starts_at: new Date(startsAt).toISOString(),
-      ends_at: new Date(endsAt).toISOString(),
-      summary,
-      location,
+      uid: meeting.uid,
+      occurs_at: meeting.occursAt === null ? null : new Date(meeting.occursAt).toISOString(),
+      sequence: meeting.sequence,
+      cancelled: meeting.cancelled,
+      starts_at: new Date(meeting.startsAt).toISOString(),
+      ends_at: new Date(meeting.endsAt).toISOString(),
+      whole_day: meeting.wholeDay,
+      summary: meeting.summary,
+      location: meeting.location,
+      answers: meeting.answers,
     })),
   );
   if (rows.length === 0) return;
-  await tx.execute(sql`INSERT INTO meetings (email_id, uid, sequence, cancelled, starts_at, ends_at, summary, location)
-    SELECT email_id, uid, sequence, cancelled, starts_at, ends_at, summary, location FROM json_to_recordset(${JSON.stringify(rows)}::json) AS m(email_id bigint, uid text, sequence int, cancelled boolean, starts_at timestamptz, ends_at timestamptz, summary text, location text) ON CONFLICT DO NOTHING`);
+  await tx.execute(sql`INSERT INTO meetings (email_id, uid, occurs_at, sequence, cancelled, starts_at, ends_at, whole_day, summary, location, answers)
+    SELECT email_id, uid, occurs_at, sequence, cancelled, starts_at, ends_at, whole_day, summary, location, answers
+    FROM json_to_recordset(${JSON.stringify(rows)}::json) AS m(email_id bigint, uid text, occurs_at timestamptz, sequence int, cancelled boolean, starts_at timestamptz, ends_at timestamptz, whole_day boolean, summary text, location text, answers jsonb) ON CONFLICT DO NOTHING`);
 }
 
 export async function insertParticipants(

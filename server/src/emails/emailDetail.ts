@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { json, moment, rowsOf } from '../base/db/rows';
 import { direction, outcome, mailClass, shareLevel } from '@fulvet/contract';
+import { GUEST_ANSWERS } from '@fulvet/core';
 import { notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
 import type { EmailDetail, Filing, User } from '@fulvet/contract';
@@ -108,7 +109,14 @@ const participantRow = z.object({ role: z.enum(PARTICIPANT_ROLES), address: z.st
 const attachmentRow = z.object({ position: z.number(), name: z.string(), type: z.string(), size: z.number(), inline: z.boolean() });
 
 /** A meeting as a row of the database has it. */
-export const meetingRow = z.object({ summary: z.string(), location: z.string(), startsAt: moment, endsAt: moment, cancelled: z.boolean() });
+export const meetingRow = z.object({
+  summary: z.string(),
+  location: z.string(),
+  startsAt: moment,
+  endsAt: moment,
+  cancelled: z.boolean(),
+  answers: z.record(z.string(), z.enum(GUEST_ANSWERS)),
+});
 
 async function contentOf(tx: Tx, row: EmailRow, rulebook: CompiledRulebook): Promise<EmailDetail['content']> {
   const people = await rowsOf(
@@ -124,7 +132,7 @@ async function contentOf(tx: Tx, row: EmailRow, rulebook: CompiledRulebook): Pro
   const meetings = await rowsOf(
     tx,
     meetingRow,
-    sql`SELECT summary, location, starts_at AS "startsAt", ends_at AS "endsAt", cancelled FROM meetings WHERE email_id = ${row.id} ORDER BY starts_at, uid`,
+    sql`SELECT summary, location, starts_at AS "startsAt", ends_at AS "endsAt", cancelled, answers FROM meetings WHERE email_id = ${row.id} ORDER BY starts_at, uid`,
   );
   return {
     subject: row.subject ?? '',

@@ -93,6 +93,7 @@ describe('a history', () => {
         const { found } = (await as('rep')(routeTo('getHistory', { kind: 'account', id: account, limit, ...filter }))).json;
         expect(found).toEqual({
           conversations: whole.length,
+          events: 0,
           emails: whole.reduce((sum, conversation) => sum + conversation.emailCount, 0),
         });
       }),
@@ -102,9 +103,14 @@ describe('a history', () => {
 
   test('of a contact and of the domain hold what the account holds', async () => {
     const [pia] = await owner(server.ownerUrl, `SELECT id FROM contacts WHERE name = 'Pia'`);
-    expect((await as('rep')(routeTo('getHistory', { kind: 'contact', id: pia?.id }))).json.found).toEqual({ conversations: 7, emails: 21 });
+    expect((await as('rep')(routeTo('getHistory', { kind: 'contact', id: pia?.id }))).json.found).toEqual({
+      conversations: 7,
+      emails: 21,
+      events: 0,
+    });
     expect((await as('rep')(routeTo('getDomainHistory', { domain: 'harbour.example' }))).json.found).toEqual({
       conversations: 20,
+      events: 0,
       emails: 60,
     });
     // What is under a whole country’s domain is no one’s.

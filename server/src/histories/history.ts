@@ -43,6 +43,7 @@ const conversationRow = z.object({
   ids: z.array(z.number()),
   conversations_in_all: z.number(),
   emails_in_all: z.number(),
+  events_in_all: z.number(),
 });
 
 /** The conversations of a history, newest first, each with its emails, oldest first. An email stands once, however many mailboxes hold it. */
@@ -51,15 +52,15 @@ export async function historyPage(tx: Tx, scope: SQL, query: Query, rulebook: Co
   const asked = conditions(query);
   const under =
     asked.length === 0
-      ? sql`SELECT s.conversation_id, s.email_id AS id, s.sent_at FROM (${scope}) s`
-      : sql`SELECT e.conversation_id, e.id, e.sent_at FROM (${scope}) s JOIN emails e ON e.id = s.email_id WHERE ${sql.join(asked, sql` AND `)}`;
+      ? sql`SELECT s.conversation_id, s.email_id AS id, s.sent_at, s.mail_class = 'event' AS is_event FROM (${scope}) s`
+      : sql`SELECT e.conversation_id, e.id, e.sent_at, e.mail_class = 'event' AS is_event FROM (${scope}) s JOIN emails e ON e.id = s.email_id WHERE ${sql.join(asked, sql` AND `)}`;
   const heads = await rowsOf(
     tx,
     conversationRow,
     sql`
     WITH under AS (${under})
     SELECT conversation_id, max(sent_at) AS last_at, (extract(epoch FROM max(sent_at)) * 1000000)::int8 AS last_us, min(sent_at) AS first_at, count(*)::int AS emails, (array_agg(id ORDER BY sent_at DESC, id DESC))[1:${sql.raw(String(SHOWN_EMAILS))}] AS ids,
-      (count(*) OVER ())::int AS conversations_in_all, (sum(count(*)) OVER ())::int AS emails_in_all
+      (sum((NOT bool_or(is_event))::int) OVER ())::int AS conversations_in_all, (sum(count(*) FILTER (WHERE NOT is_event)) OVER ())::int AS emails_in_all, (sum(count(*) FILTER (WHERE is_event)) OVER ())::int AS events_in_all
     FROM under GROUP BY conversation_id HAVING ${cursor} ORDER BY max(sent_at) DESC, conversation_id DESC LIMIT ${query.limit + 1}`,
   );
   const page = heads.slice(0, query.limit);
@@ -84,7 +85,10 @@ export async function historyPage(tx: Tx, scope: SQL, query: Query, rulebook: Co
       };
     }),
     next: heads.length > query.limit && last ? `${last.last_us}.${last.conversation_id}` : null,
-    found: query.after === undefined ? { conversations: first?.conversations_in_all ?? 0, emails: first?.emails_in_all ?? 0 } : null,
+    found:
+      query.after === undefined
+        ? { conversations: first?.conversations_in_all ?? 0, emails: first?.emails_in_all ?? 0, events: first?.events_in_all ?? 0 }
+        : null,
   };
 }
 
@@ -125,7 +129,7 @@ async function historyEmails(
       (SELECT array_agg(DISTINCT m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) AS mailboxes, ${filingsOf(sql`e.id`)} AS filings,
       p.people, coalesce(p.recipient_count, 0) AS recipient_count,
       (SELECT json_agg(json_build_object('position', a.position, 'name', a.name, 'type', a.type, 'size', a.size, 'inline', a.inline) ORDER BY a.position) FROM attachments a WHERE a.email_id = e.id) AS attachments,
-      (SELECT json_agg(json_build_object('summary', m.summary, 'location', m.location, 'startsAt', m.starts_at, 'endsAt', m.ends_at, 'cancelled', m.cancelled) ORDER BY m.starts_at, m.uid) FROM meetings m WHERE m.email_id = e.id) AS meetings
+      (SELECT json_agg(json_build_object('summary', m.summary, 'location', m.location, 'startsAt', m.starts_at, 'endsAt', m.ends_at, 'cancelled', m.cancelled, 'answers', m.answers) ORDER BY m.starts_at, m.uid) FROM meetings m WHERE m.email_id = e.id) AS meetings
     FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN LATERAL (${peopleOf(sql`e.id`, SHOWN_PEOPLE)}) p ON true WHERE e.id = ANY(${sql.param([...ids])}::bigint[]) ORDER BY e.sent_at, e.id`,
   );
   const sent = rows.filter(({ direction: way }) => way === 'sent');

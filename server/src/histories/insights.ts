@@ -6,6 +6,7 @@ import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
+import { latestMeetings } from '../emails/latestMeetings';
 import { lastContactLogged } from '../records/activities/queries';
 import { mailFigures, NO_FIGURES } from '../records/mailFigures';
 import { UNANSWERED_DAYS, unansweredOf } from '../records/unanswered';
@@ -45,7 +46,7 @@ async function insightsOf(tx: Tx, scope: SQL, rulebook: CompiledRulebook): Promi
     sql`
     SELECT to_char(m, 'YYYY-MM') AS month, count(e.id) FILTER (WHERE e.direction = 'sent')::int AS sent, count(e.id) FILTER (WHERE e.direction = 'received')::int AS received
     FROM generate_series(date_trunc('month', now()) - make_interval(months => ${MONTHS - 1}), date_trunc('month', now()), interval '1 month') m
-      LEFT JOIN (SELECT e.id, e.direction, e.sent_at FROM (${mailOf(scope)}) e) e ON date_trunc('month', e.sent_at) = m GROUP BY m ORDER BY m`,
+      LEFT JOIN (SELECT e.id, e.direction, e.sent_at FROM (${mailOf(scope)}) e WHERE e.mail_class <> 'event') e ON date_trunc('month', e.sent_at) = m GROUP BY m ORDER BY m`,
   );
   return {
     months: months.map(({ month, sent, received }) => ({ month, sent, received })),
@@ -142,13 +143,13 @@ async function unanswered(tx: Tx, scope: SQL): Promise<Insights['unanswered']> {
 
 const meetingRow = z.object({ email_id: z.number(), starts_at: moment, ends_at: moment, summary: z.string(), location: z.string() });
 
-/** The next meeting that was not cancelled; of several emails about one, the latest change counts. */
+/** The next meeting that was not cancelled. */
 export async function nextMeeting(tx: Tx, scope: SQL): Promise<Insights['meeting']> {
   const rows = await rowsOf(
     tx,
     meetingRow,
     sql`
-    SELECT * FROM (SELECT DISTINCT ON (m.uid) m.email_id, m.starts_at, m.ends_at, m.summary, m.location, m.cancelled FROM (${mailOf(scope)}) e JOIN meetings m ON m.email_id = e.id ORDER BY m.uid, m.sequence DESC, e.sent_at DESC) q
+    SELECT q.email_id, q.starts_at, q.ends_at, q.summary, q.location FROM ${latestMeetings(sql`SELECT m.*, e.sent_at, e.mail_class FROM (${mailOf(scope)}) e JOIN meetings m ON m.email_id = e.id`)} q
     WHERE NOT q.cancelled AND q.ends_at > now() ORDER BY q.starts_at LIMIT 1`,
   );
   const [row] = rows;

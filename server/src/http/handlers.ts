@@ -16,6 +16,7 @@ import { historyRoutes } from '../histories/routes';
 import { importRoutes } from '../mailboxes/files/routes';
 import { keepOutRoutes } from '../decision/keepOutRoutes';
 import { listRoutes } from '../rulebook/listRoutes';
+import { calendarRoutes } from '../mailboxes/calendars/routes';
 import { mailboxRoutes } from '../mailboxes/routes';
 import { memberRoutes } from '../team/memberRoutes';
 import { openApiRoutes } from './openApiRoutes';
@@ -75,6 +76,7 @@ export const handlers: Handlers = {
   ...emailRoutes,
   ...changeRoutes,
   ...mailboxRoutes,
+  ...calendarRoutes,
   ...memberRoutes,
   ...peopleRoutes,
   ...duplicateRoutes,

@@ -71,6 +71,10 @@ beforeAll(async () => {
     crew.ids.rep,
   ]);
   made.activities = await call('activities');
+  await owner(server.ownerUrl, `INSERT INTO calendars (mailbox_id, kind, url, name) VALUES ($1, 'subscribed', 'x', 'Mine')`, [
+    made.mailboxes,
+  ]);
+  made.calendars = await call('calendars');
   made.tasks = (await rep(routeTo('createTask'), { text: 'Mine' })).json.id;
   made.emergencies = (
     await as('admin')(routeTo('askEmergency'), { ownerId: crew.ids.rep, reason: 'long enough a reason', hours: 1 })

@@ -1,4 +1,4 @@
-import { emails, mailboxChecks, mailboxes } from '../base/db/schema';
+import { calendarAccounts, calendars, emails, mailboxChecks, mailboxes } from '../base/db/schema';
 import { z } from 'zod';
 import { moment, rowsOf } from '../base/db/rows';
 import type { TeamAddress } from '@fulvet/contract';
@@ -56,6 +56,13 @@ export async function hasHistory(db: Db, id: number): Promise<boolean> {
 export async function close(db: Db, id: number): Promise<void> {
   await db.update(mailboxes).set({ state: 'closed', problem: null, backlog: 0 }).where(eq(mailboxes.id, id));
   await db.delete(mailboxChecks).where(eq(mailboxChecks.mailboxId, id));
+  await leaveCalendars(db, id);
+}
+
+/** No calendar of this mailbox is read any longer, and nothing of how to sign in there is kept; what came in stays. */
+export async function leaveCalendars(db: Db | Tx, id: number): Promise<void> {
+  await db.delete(calendarAccounts).where(eq(calendarAccounts.mailboxId, id));
+  await db.delete(calendars).where(eq(calendars.mailboxId, id));
 }
 
 export async function remove(db: Db, id: number): Promise<void> {
@@ -64,6 +71,8 @@ export async function remove(db: Db, id: number): Promise<void> {
 
 export async function giveTo(tx: Tx, id: number, ownerId: number): Promise<void> {
   await tx.execute(sql`UPDATE mailboxes SET owner_id = ${ownerId}, revision = revision + 1 WHERE id = ${id}`);
+  // Calendars are a person's own, whoever looks after the mail.
+  await leaveCalendars(tx, id);
 }
 
 const teamAddressRow = z.object({

@@ -15,6 +15,7 @@ export interface MailFigures {
   emailsOut: number;
   conversations: number;
   lastEmailAt: string | null;
+  lastMetAt: string | null;
   lastDirection: 'sent' | 'received' | 'internal' | null;
   /** Who wrote it: the sender's name, or whose mailbox holds it where the reader may know no more. */
   lastBy: string | null;
@@ -29,6 +30,7 @@ export const NO_FIGURES: MailFigures = {
   emailsOut: 0,
   conversations: 0,
   lastEmailAt: null,
+  lastMetAt: null,
   lastDirection: null,
   lastBy: null,
   unanswered: 0,
@@ -40,14 +42,17 @@ export async function scopeFigures(tx: Tx, scope: SQL): Promise<MailFigures> {
   return (await figuresOf(tx, sql`SELECT 0::bigint AS record_id, s.* FROM (${scope}) s`)).get(0) ?? NO_FIGURES;
 }
 
-/** Figures by record as a query: `record_id, emails, emails_in, emails_out, conversations, last_at, unanswered, unanswered_since`. */
+/** Figures by record as a query: `record_id, emails, emails_in, emails_out, conversations, last_at, met_at, unanswered, unanswered_since`. Events of calendars are no emails. */
 export const figuresQuery = (kind: RecordKind, ids: readonly number[] | null): SQL => figuresOfMail(recordMail(kind, ids));
 
 function figuresOfMail(mail: SQL): SQL {
-  return sql`WITH x AS MATERIALIZED (SELECT m.record_id, m.email_id AS id, m.conversation_id, m.sent_at, m.direction, m.mail_class FROM (${mail}) m),
+  return sql`WITH x AS MATERIALIZED (SELECT m.record_id, m.email_id AS id, m.conversation_id, m.sent_at, m.direction, m.mail_class, m.mail_class = 'event' AS is_event FROM (${mail}) m),
       open AS (SELECT record_id, count(*)::int AS unanswered, min(sent_at) AS unanswered_since FROM (${unansweredOf(sql`SELECT * FROM x`, UNANSWERED_DAYS, sql`record_id, conversation_id`)}) u GROUP BY 1),
-      sums AS (SELECT record_id, count(*)::int AS emails, count(*) FILTER (WHERE direction = 'received')::int AS emails_in, count(*) FILTER (WHERE direction = 'sent')::int AS emails_out, count(DISTINCT conversation_id)::int AS conversations, max(sent_at) AS last_at, (array_agg(id ORDER BY sent_at DESC, id DESC))[1] AS last_id FROM x GROUP BY 1)
-    SELECT s.record_id, s.emails, s.emails_in, s.emails_out, s.conversations, s.last_at, s.last_id, coalesce(o.unanswered, 0) AS unanswered, o.unanswered_since FROM sums s LEFT JOIN open o ON o.record_id = s.record_id`;
+      sums AS (SELECT record_id, count(*) FILTER (WHERE NOT is_event)::int AS emails, count(*) FILTER (WHERE NOT is_event AND direction = 'received')::int AS emails_in,
+        count(*) FILTER (WHERE NOT is_event AND direction = 'sent')::int AS emails_out, count(DISTINCT conversation_id) FILTER (WHERE NOT is_event)::int AS conversations,
+        max(sent_at) FILTER (WHERE NOT is_event) AS last_at, (array_agg(id ORDER BY sent_at DESC, id DESC) FILTER (WHERE NOT is_event))[1] AS last_id,
+        max(sent_at) FILTER (WHERE is_event AND sent_at <= now() AND NOT EXISTS (SELECT FROM meetings c WHERE c.email_id = x.id AND c.cancelled)) AS met_at FROM x GROUP BY 1)
+    SELECT s.record_id, s.emails, s.emails_in, s.emails_out, s.conversations, s.last_at, s.last_id, s.met_at, coalesce(o.unanswered, 0) AS unanswered, o.unanswered_since FROM sums s LEFT JOIN open o ON o.record_id = s.record_id`;
 }
 
 /** The figures of these records, by id; a record without mail is missing. */
@@ -61,7 +66,8 @@ const participantRow = z.object({
   emails_in: z.number(),
   emails_out: z.number(),
   conversations: z.number(),
-  last_at: moment,
+  last_at: moment.nullable(),
+  met_at: moment.nullable(),
   last_direction: direction.nullable(),
   last_by: z.string().nullable(),
   unanswered: z.number(),
@@ -86,6 +92,7 @@ async function figuresOf(tx: Tx, mail: SQL): Promise<Map<number, MailFigures>> {
         emailsOut: row.emails_out,
         conversations: row.conversations,
         lastEmailAt: row.last_at,
+        lastMetAt: row.met_at,
         lastDirection: row.last_direction,
         lastBy: row.last_by,
         unanswered: row.unanswered,

@@ -36,7 +36,7 @@ const MAIL_ORDERS: Record<string, SQL> = {
   in: sql`coalesce(f.emails_in, 0)`,
   out: sql`coalesce(f.emails_out, 0)`,
   unanswered: sql`coalesce(f.unanswered, 0)`,
-  quiet: sql`now() - f.last_at`,
+  quiet: sql`now() - greatest(f.last_at, f.met_at)`,
   by: sql`(SELECT lower(coalesce(nullif(p.name, ''), p.address)) FROM participants p WHERE p.email_id = f.last_id AND p.role = 'from' LIMIT 1)`,
 };
 
@@ -87,7 +87,7 @@ export async function recordList(tx: Tx, kind: RecordKind, query: RecordQuery): 
   );
   const listed = rows.map((row) => {
     const mail = figures.get(row.id) ?? NO_FIGURES;
-    return { ...recordRow(kind, row), ...mail, lastContactAt: later(mail.lastEmailAt, logged.get(row.id) ?? null) };
+    return { ...recordRow(kind, row), ...mail, lastContactAt: later(later(mail.lastEmailAt, mail.lastMetAt), logged.get(row.id) ?? null) };
   });
   return { records: listed, total: rows[0]?.total ?? 0 };
 }

@@ -41,7 +41,7 @@ export async function arrivalOf(tx: Tx, user: User): Promise<Arrival> {
   const outcomes = await rowsOf(
     tx,
     arrivalRow,
-    sql`SELECT coalesce(outcome, 'undecided') AS outcome, count(*)::int AS count FROM emails WHERE sent_at > ${from} AND sent_at <= now() + interval '1 day' GROUP BY 1 ORDER BY 1`,
+    sql`SELECT coalesce(outcome, 'undecided') AS outcome, count(*)::int AS count FROM emails WHERE sent_at > ${from} AND sent_at <= now() + interval '1 day' AND mail_class <> 'event' GROUP BY 1 ORDER BY 1`,
   );
   const totals = await rowsOf(
     tx,
@@ -50,7 +50,7 @@ export async function arrivalOf(tx: Tx, user: User): Promise<Arrival> {
     (SELECT count(*)::int FROM contacts c JOIN emails e ON e.id = c.origin_email_id WHERE e.sent_at > ${from}) AS contacts, (SELECT count(*)::int FROM accounts a JOIN emails e ON e.id = a.origin_email_id WHERE e.sent_at > ${from}) AS accounts,
     (SELECT count(*)::int FROM emails WHERE outcome = 'waiting') AS waiting, (SELECT count(*)::int FROM emails WHERE problems <> '[]'::jsonb) AS problems,
     (SELECT count(*)::int FROM emails e WHERE ${isDamaged}) AS damaged,
-    (SELECT count(*)::int FROM emails WHERE outcome IN ('filed', 'waiting') AND ${user.id}::bigint = ANY(owner_ids) AND sent_at > ${from}) AS filed,
+    (SELECT count(*)::int FROM emails WHERE outcome IN ('filed', 'waiting') AND ${user.id}::bigint = ANY(owner_ids) AND sent_at > ${from} AND mail_class <> 'event') AS filed,
     (SELECT count(*)::int FROM work WHERE kind = 'import' AND state IN ('queued', 'running')) AS imports, (SELECT count(*)::int FROM emails WHERE decided_at IS NULL) AS undecided,
     (SELECT (SELECT count(*) FROM contacts) + (SELECT count(*) FROM leads) + (SELECT count(*) FROM accounts) + (SELECT count(*) FROM deals))::int AS records, (SELECT count(*)::int FROM (SELECT FROM emails LIMIT ${MOST_COUNTED}) n) AS emails`,
   );

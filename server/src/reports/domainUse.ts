@@ -28,7 +28,7 @@ export async function domainUse(tx: Tx, query: TuningQuery): Promise<{ rows: Dom
   const having = {
     all: sql`true`,
     unfiled: sql`count(*) FILTER (WHERE o.outcome IN ('unfiled', 'waiting')) > 0`,
-    junk: sql`count(*) FILTER (WHERE o.mail_class <> 'person' OR o.outcome = 'kept out') > 0`,
+    junk: sql`count(*) FILTER (WHERE o.mail_class NOT IN ('person', 'event') OR o.outcome = 'kept out') > 0`,
   }[query.show];
   const order = { all: sql`emails`, unfiled: sql`unfiled + waiting`, junk: sql`greatest(machine, kept_out)` }[query.show];
   const like = containing(query.text.toLowerCase());
@@ -37,9 +37,9 @@ export async function domainUse(tx: Tx, query: TuningQuery): Promise<{ rows: Dom
     emailRow,
     sql`
     WITH o AS MATERIALIZED (SELECT x.domain, e.direction, e.mail_class, e.outcome, e.sent_at, e.steps FROM emails e, unnest(e.external_domains) AS x(domain)
-        WHERE e.sent_at > now() - make_interval(days => ${query.days}) AND e.decided_at IS NOT NULL AND x.domain LIKE ${like}),
+        WHERE e.sent_at > now() - make_interval(days => ${query.days}) AND e.sent_at <= now() + interval '1 day' AND e.decided_at IS NOT NULL AND x.domain LIKE ${like}),
       used AS (SELECT o.domain, count(*)::int AS emails, count(*) FILTER (WHERE o.direction = 'sent')::int AS sent, count(*) FILTER (WHERE o.direction = 'received')::int AS received,
-        count(*) FILTER (WHERE o.mail_class <> 'person')::int AS machine, count(*) FILTER (WHERE o.outcome = 'filed')::int AS filed, count(*) FILTER (WHERE o.outcome = 'waiting')::int AS waiting,
+        count(*) FILTER (WHERE o.mail_class NOT IN ('person', 'event'))::int AS machine, count(*) FILTER (WHERE o.outcome = 'filed')::int AS filed, count(*) FILTER (WHERE o.outcome = 'waiting')::int AS waiting,
         count(*) FILTER (WHERE o.outcome = 'unfiled')::int AS unfiled, count(*) FILTER (WHERE o.outcome = 'kept out')::int AS kept_out, max(o.sent_at) AS last FROM o GROUP BY 1 HAVING ${having}),
       page AS MATERIALIZED (SELECT u.*, count(*) OVER ()::int AS total FROM used u ORDER BY ${order} DESC, u.domain LIMIT ${query.limit} OFFSET ${query.offset}),
       applied AS (SELECT DISTINCT ON (c.domain) c.domain, c.rule FROM (

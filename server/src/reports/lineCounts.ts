@@ -30,11 +30,11 @@ export async function lineCounts(tx: Tx, user: User): Promise<LineCounts> {
     SELECT count(*)::int AS came, count(*) FILTER (WHERE outcome = 'kept out')::int AS "keptOut", count(*) FILTER (WHERE outcome = 'unfiled' AND steps -> 1 ->> 'verdict' = 'left to its owner')::int AS "leftToOwner",
       count(*) FILTER (WHERE outcome = 'unfiled' AND steps -> 1 ->> 'verdict' <> 'left to its owner')::int AS unfiled, count(*) FILTER (WHERE outcome = 'waiting')::int AS waiting, count(*) FILTER (WHERE outcome = 'filed')::int AS filed,
       count(*) FILTER (WHERE outcome IS NULL)::int AS undecided, count(*) FILTER (WHERE visibility = 'everyone')::int AS shared,
-      (SELECT count(*)::int FROM filings f JOIN emails e2 ON e2.id = f.email_id WHERE f.created AND e2.sent_at > now() - interval '30 days') AS created, (SELECT count(*)::int FROM mailboxes) AS mailboxes,
+      (SELECT count(*)::int FROM filings f JOIN emails e2 ON e2.id = f.email_id WHERE f.created AND e2.sent_at > now() - interval '30 days' AND e2.sent_at <= now() + interval '1 day') AS created, (SELECT count(*)::int FROM mailboxes) AS mailboxes,
       (SELECT count(*)::int FROM mailboxes m WHERE fulvet_looks_after(m.id) AND (m.state = 'stopped' OR m.state = 'running' AND (m.problem IS NOT NULL OR m.last_contact_at < now() - interval '3 minutes'))) AS "mailboxTrouble",
       (SELECT coalesce(sum(m.backlog), 0)::int FROM mailboxes m WHERE fulvet_looks_after(m.id) AND m.state = 'running') AS "mailboxBacklog",
-      (SELECT count(*)::int FROM (SELECT DISTINCT f.kind, f.record_id FROM filings f JOIN emails e3 ON e3.id = f.email_id WHERE e3.sent_at > now() - interval '30 days') h) AS histories
-    FROM emails WHERE sent_at > now() - interval '30 days' AND sent_at <= now() + interval '1 day'`,
+      (SELECT count(*)::int FROM (SELECT DISTINCT f.kind, f.record_id FROM filings f JOIN emails e3 ON e3.id = f.email_id WHERE e3.sent_at > now() - interval '30 days' AND e3.sent_at <= now() + interval '1 day') h) AS histories
+    FROM emails WHERE sent_at > now() - interval '30 days' AND sent_at <= now() + interval '1 day' AND mail_class <> 'event'`,
   );
   const [row] = rows;
   if (!row) throw new Error('an aggregate gives one row');

@@ -12,7 +12,7 @@ const weekRow = z.object({ from: z.string(), filed: z.number(), waiting: z.numbe
 /** The last weeks of seven days, oldest first; the last one ends now. Sealed mail is in no sum. */
 const weekOf = (weeks: number): SQL => sql`(${weeks} - 1 - floor(extract(epoch FROM now() - e.sent_at) / 604800))::int`;
 const within = (weeks: number): SQL =>
-  sql`e.sent_at > now() - make_interval(days => ${weeks * 7}) AND e.sent_at <= now() AND e.outcome <> 'sealed'`;
+  sql`e.sent_at > now() - make_interval(days => ${weeks * 7}) AND e.sent_at <= now() AND e.outcome <> 'sealed' AND e.mail_class <> 'event'`;
 
 /** Emails that the reader knows of, by week and outcome. */
 export async function mailFlow(tx: Tx, weeks: number): Promise<MailFlow> {

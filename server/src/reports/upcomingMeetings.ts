@@ -3,6 +3,7 @@ import type { Arrival, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { moment, rowsOf } from '../base/db/rows';
+import { latestMeetings } from '../emails/latestMeetings';
 import { recordBeside, recordOfEmail } from './recordOfEmail';
 
 const AHEAD_DAYS = 14;
@@ -19,7 +20,7 @@ const meetingRow = z.object({
   record: recordBeside,
 });
 
-/** Meetings of the next two weeks that filed or waiting emails of the user's mailboxes invite to; what was cancelled or moved away is left out. */
+/** Meetings of the next two weeks, of the user's calendars and of the invitations in filed or waiting emails of their mailboxes; what was cancelled or moved away is left out. */
 export async function upcomingMeetings(tx: Tx, user: User): Promise<Arrival['meetings']> {
   const ahead = sql`m.ends_at > now() AND m.starts_at < now() + make_interval(days => ${AHEAD_DAYS})`;
   const own = sql`${user.id}::bigint = ANY(e.owner_ids) AND e.outcome IN ('filed', 'waiting')`;
@@ -28,7 +29,7 @@ export async function upcomingMeetings(tx: Tx, user: User): Promise<Arrival['mee
     meetingRow,
     sql`
     WITH near AS (SELECT DISTINCT uid FROM (SELECT m.uid FROM meetings m JOIN emails e ON e.id = m.email_id WHERE ${ahead} AND m.starts_at > now() - interval '31 days' AND ${own} ORDER BY m.starts_at DESC LIMIT ${MOST_LOOKED_AT}) n),
-      latest AS (SELECT DISTINCT ON (m.uid) m.* FROM near JOIN meetings m ON m.uid = near.uid JOIN emails e ON e.id = m.email_id WHERE ${own} ORDER BY m.uid, m.sequence DESC, e.sent_at DESC)
+      latest AS (SELECT q.* FROM ${latestMeetings(sql`SELECT m.*, e.sent_at, e.mail_class FROM near JOIN meetings m ON m.uid = near.uid JOIN emails e ON e.id = m.email_id WHERE ${own}`)} q)
     SELECT m.email_id, m.starts_at, m.ends_at, m.summary, m.location, ${recordOfEmail(sql`m.email_id`)} AS record
     FROM latest m WHERE NOT m.cancelled AND ${ahead} ORDER BY m.starts_at, m.uid LIMIT ${MOST_SHOWN}`,
   );

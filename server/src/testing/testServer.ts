@@ -200,9 +200,7 @@ export async function nothingLeftToDecide({ services }: TestServer): Promise<voi
   const pool = services.database.workerPool;
   for (;;) {
     const emails = await pool.query('SELECT FROM emails WHERE decided_at IS NULL OR outcome IS NULL LIMIT 1');
-    const jobs = await pool.query(
-      `SELECT FROM pgboss.job WHERE state IN ('created', 'active', 'retry') AND name LIKE 'decide%' LIMIT 1`,
-    );
+    const jobs = await pool.query(`SELECT FROM pgboss.job WHERE state IN ('created', 'active', 'retry') AND name LIKE 'decide%' LIMIT 1`);
     if (emails.rowCount === 0 && jobs.rowCount === 0) return;
     await pause(15);
   }

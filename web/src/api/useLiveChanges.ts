@@ -94,6 +94,7 @@ export function useLiveChanges(): void {
 
 function showMailbox(client: QueryClient, id: number): void {
   void client.invalidateQueries({ queryKey: answerKey('getMailbox', { id }) });
+  void client.invalidateQueries({ queryKey: answerKey('listCalendars', { id }) });
   void client.invalidateQueries(answersOf('listMailboxEvents'));
 }
 

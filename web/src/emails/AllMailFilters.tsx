@@ -6,7 +6,9 @@ import { OUTCOME_LABELS } from '../parts/OutcomeMark';
 import { Option, Select } from '../parts/Select';
 import { TypedFilter } from '../parts/TypedFilter';
 import { common } from '../parts/words';
-import { allMailFilters as texts } from './words';
+import { allMailFilters as texts, mailKinds } from './words';
+
+const KINDS = ['person', 'event', 'calendar', 'newsletter', 'notice', 'auto-reply', 'bounce'] as const;
 
 /** What narrows the list of all mail; kept in the address bar. */
 export function AllMailFilters({
@@ -41,6 +43,14 @@ export function AllMailFilters({
           </Option>
         ))}
       </Select>
+      <Select aria-label={texts.kind} fit="words" value={filter.mailClass ?? ''} onValue={(value) => set('mailClass', value)}>
+        <Option value="">{texts.anyKind}</Option>
+        {KINDS.map((value) => (
+          <Option value={value} key={value}>
+            {mailKinds[value]}
+          </Option>
+        ))}
+      </Select>
       <Select aria-label={common.mailbox} fit="words" value={filter.mailbox ?? ''} onValue={(value) => set('mailbox', value)}>
         <Option value="">{texts.everyMailbox}</Option>
         {mailboxes.data?.mailboxes.map((mailbox) => (
@@ -61,7 +71,6 @@ export function AllMailFilters({
         <span className="rounded bg-sunk px-2 py-1 text-sm">{filter.corrected === 'yes' ? texts.filedByARule : texts.filedByOneRule}</span>
       )}
       {filter.applied && <span className="rounded bg-sunk px-2 py-1 text-sm">{texts.aStepDecidedBy}</span>}
-      {filter.mailClass && <span className="rounded bg-sunk px-2 py-1 text-sm">{filter.mailClass}</span>}
       {Object.keys(filter).length > 0 && (
         <Button kind="quiet" onClick={clear}>
           {texts.clearFilters}

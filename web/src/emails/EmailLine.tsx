@@ -1,5 +1,5 @@
 import type { EmailRow } from '@fulvet/contract';
-import { Paperclip, TriangleAlert } from 'lucide-react';
+import { CalendarDays, Paperclip, TriangleAlert } from 'lucide-react';
 import { clsx } from '../parts/clsx';
 import { Moment } from '../parts/Moment';
 import { OutcomeMark } from '../parts/OutcomeMark';
@@ -55,6 +55,9 @@ export function EmailLine({
         <span className="min-w-0 grow truncate">
           {content ? (
             <>
+              {email.mailClass === 'event' && (
+                <CalendarDays size={13} aria-label={words.event} className="mr-1 inline-block -translate-y-px text-muted" />
+              )}
               <span className="font-medium">{content.subject || common.noSubject}</span>{' '}
               <span className="text-muted max-sm:hidden">{content.preview}</span>
             </>

@@ -1,5 +1,6 @@
 import type { Meeting } from '@fulvet/contract';
 import { CalendarClock } from 'lucide-react';
+import { nameOf } from '../parts/people';
 import { spanText } from '../parts/spanText';
 import { meetings as texts } from './words';
 
@@ -11,7 +12,35 @@ interface Attached {
   inline: boolean;
 }
 
+const MOST_NAMED = 8;
+
 const isCalendar = ({ type }: Attached): boolean => type === 'text/calendar' || type === 'application/ics';
+
+type Named = Parameters<typeof nameOf>[0];
+
+const SHOWN_ANSWERS = ['accepted', 'tentative', 'declined'] as const;
+
+/** Who comes, who may, and who does not. */
+function Answers({ answers, people }: { answers: Meeting['answers']; people: readonly Named[] }) {
+  const names = new Map(people.map((person) => [person.address, nameOf(person)]));
+  return SHOWN_ANSWERS.map((answer) => {
+    const those = Object.keys(answers).filter((address) => answers[address] === answer);
+    return (
+      those.length > 0 && (
+        <p key={answer} className="text-sm break-words">
+          {texts.answered(
+            answer,
+            those
+              .slice(0, MOST_NAMED)
+              .map((address) => names.get(address) ?? address)
+              .join(', '),
+            those.length - MOST_NAMED,
+          )}
+        </p>
+      )
+    );
+  });
+}
 
 /** What is attached beside the calendar files whose meetings are shown. */
 export const besideMeetings = <A extends Attached>(attachments: readonly A[], meetings: readonly Meeting[]): readonly A[] =>
@@ -22,10 +51,13 @@ export function Meetings({
   emailId,
   meetings,
   attachments,
+  people,
 }: {
   emailId: number;
   meetings: readonly Meeting[];
   attachments: readonly Attached[];
+  /** Whose names are known. */
+  people: readonly Named[];
 }) {
   const file = attachments.find(isCalendar);
   return meetings.map((meeting, at) => (
@@ -38,6 +70,7 @@ export function Meetings({
         </p>
         <p className="tabular text-sm">{spanText(meeting.startsAt, meeting.endsAt)}</p>
         {meeting.location && <p className="text-sm break-words text-muted">{meeting.location}</p>}
+        <Answers answers={meeting.answers} people={people} />
         {file && (
           <a className="text-sm text-spruce hover:underline" href={`/api/v1/emails/${emailId}/attachments/${file.position}`} download>
             {texts.downloadTheCalendarFile}

@@ -2,9 +2,21 @@ import { counted } from '../parts/numbers';
 
 /** The texts of these screens, by the file that shows them. Places in braces are filled by `filled`. */
 
+export const mailKinds = {
+  person: 'written by people',
+  event: 'events of calendars',
+  calendar: 'calendar invitations',
+  newsletter: 'newsletters',
+  notice: 'notices',
+  'auto-reply': 'automatic replies',
+  bounce: 'bounces',
+} as const;
+
 export const allMailFilters = {
   filterAllMail: 'Filter all mail',
   outcome: 'Outcome',
+  kind: 'Kind',
+  anyKind: 'Any kind',
   anyOutcome: 'Any outcome',
   eitherDirection: 'Either direction',
   everyMailbox: 'Every mailbox',
@@ -62,6 +74,7 @@ export const emailLine = {
   chooseIt: 'Choose it',
   privateIn: (mailboxes: string) => `private, in ${mailboxes}`,
   couldOnlyBeRead: 'Could only be read in part',
+  event: 'Event of a calendar',
   attachments: (attachmentCount: number) => `${attachmentCount} attachments`,
 } as const;
 
@@ -98,9 +111,13 @@ export const measure = {
           .join(', ')}.`,
 } as const;
 
+const ANSWERED = { accepted: 'Accepted', tentative: 'May come', declined: 'Declined' } as const;
+
 export const meetings = {
   meeting: 'Meeting',
   cancelled: 'Cancelled:',
+  answered: (answer: keyof typeof ANSWERED, names: string, more: number) =>
+    `${ANSWERED[answer]}: ${names}${more > 0 ? ` and ${more} more` : ''}`,
   downloadTheCalendarFile: 'Download the calendar file',
 } as const;
 

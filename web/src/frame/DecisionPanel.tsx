@@ -252,7 +252,7 @@ function Content({ email }: { email: EmailDetail }) {
           {whole ? phrases.showLess : phrases.showTheWholeText}
         </Button>
       )}
-      <Meetings emailId={email.id} meetings={content.meetings} attachments={content.attachments} />
+      <Meetings emailId={email.id} meetings={content.meetings} attachments={content.attachments} people={content.participants} />
       {email.measure && <Measure measure={email.measure} />}
       <Attachments emailId={email.id} list={besideMeetings(content.attachments, content.meetings)} />
     </section>

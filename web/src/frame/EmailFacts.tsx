@@ -22,6 +22,8 @@ const CHECK_TEXTS = {
   none: words.noCheckOfIts,
 };
 
+const FROM_PEOPLE: Readonly<Record<string, string>> = { person: words.writtenByAPerson, event: words.eventOfACalendar };
+
 export function Facts({ email }: { email: EmailDetail }) {
   return (
     <section className="mt-4 border-t border-line pt-3 text-sm text-muted" aria-label={words.facts}>
@@ -36,7 +38,7 @@ export function Facts({ email }: { email: EmailDetail }) {
         })}
       </p>
       <p>
-        {email.mailClass === 'person' ? words.writtenByAPerson : words.machineMail(email.mailClass)}
+        {FROM_PEOPLE[email.mailClass] ?? words.machineMail(email.mailClass)}
         {email.classProof && words.by(email.classProof.header, email.classProof.value ? ` “${email.classProof.value}”` : '')}.{' '}
         {bytes(email.size)}. {CHECK_TEXTS[email.senderCheck]}{' '}
         {email.rulebookVersion !== null && words.rulebookVersion(email.rulebookVersion)}

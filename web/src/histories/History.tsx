@@ -1,3 +1,4 @@
+import { CalendarDays } from 'lucide-react';
 import type { Activity, HistoryConversation, HistoryEmail, HistoryPage, Person } from '@fulvet/contract';
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
@@ -13,6 +14,7 @@ import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Button, Empty, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { Moment } from '../parts/Moment';
+import { spanText } from '../parts/spanText';
 import { counted } from '../parts/numbers';
 import { OutcomeMark } from '../parts/OutcomeMark';
 import { initialsOf, nameOf } from '../parts/people';
@@ -39,6 +41,7 @@ export function History({
   const history = useHistory(source, filter);
   const box = useRef<HTMLDivElement>(null);
   const conversations = useMemo(() => history.data?.pages.flatMap((page) => page.conversations) ?? [], [history.data]);
+  const firstEmail = conversations.find(({ emails }) => emails.at(-1)?.mailClass !== 'event') ?? conversations[0];
   const all = useMemo(() => inOrder(history.data?.pages ?? []), [history.data]);
   const found = history.data?.pages[0]?.found;
   const { hasNextPage, isFetchingNextPage, fetchNextPage } = history;
@@ -62,7 +65,7 @@ export function History({
     <section aria-label={texts.history} className="min-w-0">
       <HistoryFilters filter={filter} set={setFilter} within={within} />
       <p className="tabular mb-2 text-sm text-muted" role="status">
-        {found && found.emails > 0 && texts.emailInConversation(found.emails, found.conversations)}
+        {found && found.emails + found.events > 0 && texts.emailInConversation(found.emails, found.conversations, found.events)}
       </p>
       {source.kind !== 'domain' &&
         conversations.some((item) => item.emails.some((email) => email.content === null && email.outcome !== 'kept out')) && (
@@ -96,7 +99,7 @@ export function History({
                 <Conversation
                   conversation={entry.conversation}
                   source={source}
-                  open={entry.conversation === conversations[0]}
+                  open={entry.conversation === firstEmail}
                   editable={editable}
                 />
               )}
@@ -140,6 +143,7 @@ function Conversation({
     setOpenState(next);
   };
   const newest = conversation.emails.at(-1);
+  const event = newest?.mailClass === 'event' ? newest.content?.meetings[0] : undefined;
   return (
     <article className="rounded-md border border-line bg-raised">
       <button
@@ -149,12 +153,16 @@ function Conversation({
         onClick={() => setOpen(!open)}
       >
         <span className="min-w-0 grow">
-          <span className="font-head text-[15px] font-semibold break-words">{titleOf(conversation)}</span>
+          <span className="font-head text-[15px] font-semibold break-words">
+            {event && <CalendarDays size={14} aria-hidden className="mr-1.5 inline-block -translate-y-px text-muted" />}
+            {event?.cancelled && <span className="text-brick">{texts.cancelledEvent} </span>}
+            {titleOf(conversation)}
+          </span>
           {!open && newest?.content && <span className="block truncate text-sm text-muted">{preview(newest)}</span>}
         </span>
         <span className="tabular text-sm whitespace-nowrap text-muted">
           {conversation.emailCount > 1 && `${conversation.emailCount} · `}
-          <Moment at={conversation.lastAt} />
+          {event ? spanText(event.startsAt, event.endsAt) : <Moment at={conversation.lastAt} />}
         </span>
       </button>
       {open && (
@@ -185,6 +193,8 @@ function titleOf({ subject, emails }: HistoryConversation): string {
 function preview(email: HistoryEmail): string {
   const own = email.content?.parts.find((part) => part.kind === 'own' && part.text.trim());
   const who = email.content?.from ? nameOf(email.content.from) : '';
+  if (email.mailClass === 'event')
+    return [email.content?.from, ...(email.content?.recipients ?? [])].flatMap((person) => (person ? nameOf(person) : [])).join(', ');
   if (!own) return email.mailClass === 'calendar' ? texts.calendarInvitation(who) : who;
   return `${who}: ${own.text.replace(/\s+/g, ' ').trim().slice(0, 200)}`;
 }
@@ -245,7 +255,7 @@ function Email({ email, source, editable }: { email: HistoryEmail; source: Histo
                 {texts.readTheRest}
               </button>
             )}
-            <Meetings emailId={email.id} meetings={content.meetings} attachments={content.attachments} />
+            <Meetings emailId={email.id} meetings={content.meetings} attachments={content.attachments} people={content.recipients} />
             {email.measure && <Measure measure={email.measure} />}
             <Attachments emailId={email.id} list={besideMeetings(content.attachments, content.meetings)} />
             {beside.length > 0 && (

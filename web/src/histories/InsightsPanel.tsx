@@ -30,9 +30,10 @@ export function InsightsPanel({ source, onPerson }: { source: HistorySource; onP
 }
 
 function Contact({ data }: { data: Insights }) {
-  const { lastEmailAt, lastBy, lastDirection } = data.figures;
+  const { lastEmailAt, lastMetAt, lastBy, lastDirection } = data.figures;
   const { ours, theirs } = data.answerHours;
-  const logged = data.lastLogged && data.lastLogged.at > (lastEmailAt ?? '') ? data.lastLogged : null;
+  const met = lastMetAt && lastMetAt > (lastEmailAt ?? '') ? lastMetAt : null;
+  const logged = data.lastLogged && data.lastLogged.at > (met ?? lastEmailAt ?? '') ? data.lastLogged : null;
   return (
     <dl className="grid grid-cols-[5rem_1fr] gap-x-2 gap-y-0.5">
       {logged && (
@@ -43,7 +44,15 @@ function Contact({ data }: { data: Insights }) {
           </dd>
         </>
       )}
-      {!logged && lastEmailAt && (
+      {!logged && met && (
+        <>
+          <dt className="text-muted">{texts.last}</dt>
+          <dd>
+            <Moment at={met} />, {texts.metThem}
+          </dd>
+        </>
+      )}
+      {!logged && !met && lastEmailAt && (
         <>
           <dt className="text-muted">{texts.last}</dt>
           <dd>

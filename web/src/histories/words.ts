@@ -10,8 +10,11 @@ export const aside = {
 
 export const history = {
   history: 'History',
-  emailInConversation: (emails: number, conversations: number) =>
-    `${counted(emails, 'email')} in ${counted(conversations, 'conversation')}`,
+  emailInConversation: (emails: number, conversations: number, events: number) =>
+    [
+      ...(emails > 0 ? [`${counted(emails, 'email')} in ${counted(conversations, 'conversation')}`] : []),
+      ...(events > 0 ? [counted(events, 'event')] : []),
+    ].join(', '),
   youSeeOnlyThat: 'You see only that some of these exist.',
   askTheirOwnersFor: 'Ask their owners for all of it',
   fetchingTheHistory: 'Fetching the history',
@@ -21,6 +24,7 @@ export const history = {
   fetchingMore: 'Fetching more',
   aMailbox: 'a mailbox',
   privateIn: (mailboxes: string) => `Private, in ${mailboxes}`,
+  cancelledEvent: 'Cancelled:',
   calendarInvitation: (who: string) => `${who}, calendar invitation`,
   anEmail: 'An email',
   mark: (from: string, subject: string) => `${from}: ${subject}`,
@@ -71,6 +75,7 @@ export const insightsPanel = {
   atAGlance: 'At a glance',
   last: 'Last',
   wrote: (lastBy: string) => `${lastBy} wrote`,
+  metThem: 'a meeting in the calendar',
   wroteToUs: (lastBy: string) => `${lastBy} wrote to us`,
   amongUs: 'among us',
   loggedBy: (name: string) => `logged by ${name}`,

@@ -14,6 +14,7 @@ import { count, counted, duration } from '../parts/numbers';
 import { Form, FormEnd, SelectField } from '../parts/form/Form';
 import { useBodyForm } from '../parts/form/useBodyForm';
 import { Option } from '../parts/Select';
+import { Calendars } from './calendars/Calendars';
 import { HealthMark } from './HealthMark';
 import { MailboxLog } from './MailboxLog';
 import { MailboxSettings } from './MailboxSettings';
@@ -46,6 +47,7 @@ export default function MailboxPage({ user }: { user: User }) {
         <div className="space-y-8">
           <Health mailbox={data} />
           {data.kind !== 'imported' && <MailboxSettings mailbox={data} user={user} />}
+          {CALENDAR_KINDS.has(data.kind) && data.state !== 'closed' && <Calendars mailbox={data} />}
         </div>
         <div className="space-y-8">
           <MailboxLog mailbox={data} />
@@ -57,6 +59,7 @@ export default function MailboxPage({ user }: { user: User }) {
 }
 
 const ACTS = { start: 'startMailbox', pause: 'pauseMailbox', retry: 'retryMailbox' } as const;
+const CALENDAR_KINDS: ReadonlySet<string> = new Set(['person', 'shared']);
 const RUNS = new Set(['running', 'stopped']);
 
 function Health({ mailbox }: { mailbox: MailboxDetail }) {

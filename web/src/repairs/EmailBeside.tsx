@@ -41,7 +41,7 @@ export function EmailBeside({ id }: { id: number }) {
             })}
           </p>
           <BodyText parts={content.parts} />
-          <Meetings emailId={id} meetings={content.meetings} attachments={content.attachments} />
+          <Meetings emailId={id} meetings={content.meetings} attachments={content.attachments} people={content.participants} />
           <Attachments emailId={id} list={besideMeetings(content.attachments, content.meetings)} />
           <AnswerButtons emailId={id} />
         </>

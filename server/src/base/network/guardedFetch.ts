@@ -7,6 +7,12 @@ import type { Network } from './network';
 /** More than such services answer. */
 const LONGEST = 1024 * 1024;
 
+export class AnswerTooLong extends Error {
+  constructor(longest: number) {
+    super(`The answer is longer than ${longest} bytes.`);
+  }
+}
+
 /** What is asked of a service. */
 export interface GuardedRequest {
   method: string;
@@ -19,9 +25,11 @@ export interface GuardedRequest {
  * A `fetch` that leads to the open internet alone: each name is resolved once, its address checked, and that address connected to. Redirections are not
  * followed; a long answer is refused.
  *
+ * @param longest bytes that an answer may have
  * @throws {MailFailure} name-unknown or host-refused
+ * @throws {AnswerTooLong}
  */
-export function guardedFetch(network: Network): (url: string, asked: GuardedRequest) => Promise<Response> {
+export function guardedFetch(network: Network, longest = LONGEST): (url: string, asked: GuardedRequest) => Promise<Response> {
   return async (url, { method, headers, body, signal }) => {
     const { protocol, hostname } = new URL(url);
     const host = hostname.replace(/^\[|\]$/g, '');
@@ -37,7 +45,7 @@ export function guardedFetch(network: Network): (url: string, asked: GuardedRequ
           ...(signal ? { signal } : {}),
           lookup: (_name, options, found) => (options.all ? found(null, [{ address, family }]) : found(null, address, family)),
         },
-        (answer) => void read(answer).then(resolve, reject),
+        (answer) => void read(answer, longest).then(resolve, reject),
       );
       asked.on('error', reject);
       asked.end(body === null || body === undefined ? undefined : body instanceof Uint8Array ? body : String(body as string));
@@ -45,14 +53,14 @@ export function guardedFetch(network: Network): (url: string, asked: GuardedRequ
   };
 }
 
-async function read(answer: IncomingMessage): Promise<Response> {
+async function read(answer: IncomingMessage, longest: number): Promise<Response> {
   const parts: Uint8Array[] = [];
   let length = 0;
   for await (const part of answer as AsyncIterable<Uint8Array>) {
     length += part.length;
-    if (length > LONGEST) {
+    if (length > longest) {
       answer.destroy();
-      throw new Error(`The answer is longer than ${LONGEST} bytes.`);
+      throw new AnswerTooLong(longest);
     }
     parts.push(part);
   }

@@ -1,4 +1,4 @@
-import type { EmailBody, EmailFacts, ReadOptions } from '@fulvet/core';
+import type { EmailBody, EmailFacts, EventWindow, ReadOptions, SplitCalendar } from '@fulvet/core';
 import type { RecordTable } from '../files/readCsv';
 
 /** A message that is to be read. */
@@ -13,6 +13,27 @@ export interface FrameRequest {
   showRemote: boolean;
 }
 
+/** A calendar object, from when to when its events are wanted, and whose calendar it is from. */
+export interface EventsRequest {
+  text: string;
+  window: EventWindow;
+  owner: { address: string; name: string };
+  arrivedAt: number;
+}
+
+/** An event as it is stored. */
+export interface FoundEvent {
+  raw: Uint8Array;
+  facts: EmailFacts;
+}
+
+export interface FoundEvents {
+  events: FoundEvent[];
+  recurs: boolean;
+  /** Its owner says that it is no one else's business: its events are left out. */
+  isPrivate: boolean;
+}
+
 /** All that is read from input that others wrote, each with what goes in and what comes out. Both are plain data. */
 export interface ReadTasks {
   emails: { input: readonly Unread[]; output: EmailFacts[] };
@@ -22,6 +43,10 @@ export interface ReadTasks {
   attachment: { input: { raw: Uint8Array; position: number }; output: EmailBody['attachments'][number] | null };
   /** Subject and text of an email as one that is written here could have them. */
   written: { input: { raw: Uint8Array }; output: { subject: string; html: string } };
+  /** The objects of a calendar file, one for each event with all its occurrences. */
+  calendarFile: { input: string; output: SplitCalendar[] | null };
+  /** The events of a calendar object in a window, as messages that carry them. */
+  events: { input: EventsRequest; output: FoundEvents };
   table: { input: { text: string; format: 'csv' | 'vcard' }; output: RecordTable };
 }
 

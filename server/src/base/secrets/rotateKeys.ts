@@ -1,10 +1,10 @@
-import { mailboxSecrets, userSecrets, workspaceSecrets } from '../db/schema';
+import { calendarAccounts, calendars, mailboxSecrets, userSecrets, workspaceSecrets } from '../db/schema';
 import { z } from 'zod';
 import { rowsOf } from '../db/rows';
 import { sql, eq } from 'drizzle-orm';
 import type { Database, Tx } from '../db/database';
 import type { KeyRing } from './keyRing';
-import { mailboxBelongsTo, factorBelongsTo } from './sealedFor';
+import { calendarBelongsTo, factorBelongsTo, mailboxBelongsTo } from './sealedFor';
 
 const mailboxSecretRow = z.object({ mailbox_id: z.number(), sealed: z.string() });
 
@@ -44,5 +44,31 @@ async function rotateOthers(tx: Tx, keyRing: KeyRing): Promise<number> {
       .update(workspaceSecrets)
       .set({ sealed: again(row.sealed, row.name) })
       .where(eq(workspaceSecrets.name, row.name));
-  return factors.length + others.length;
+  return factors.length + others.length + (await rotateCalendars(tx, again));
+}
+
+const calendarSecretRow = z.object({ id: z.number(), mailbox_id: z.number(), sealed: z.string() });
+
+async function rotateCalendars(tx: Tx, again: (sealed: string, belongs: string) => string): Promise<number> {
+  const accounts = await rowsOf(
+    tx,
+    calendarSecretRow,
+    sql`SELECT mailbox_id AS id, mailbox_id, sealed FROM calendar_accounts WHERE sealed IS NOT NULL ORDER BY 1 FOR UPDATE`,
+  );
+  for (const { mailbox_id: mailboxId, sealed } of accounts)
+    await tx
+      .update(calendarAccounts)
+      .set({ sealed: again(sealed, calendarBelongsTo(mailboxId)) })
+      .where(eq(calendarAccounts.mailboxId, mailboxId));
+  const subscribed = await rowsOf(
+    tx,
+    calendarSecretRow,
+    sql`SELECT id, mailbox_id, sealed FROM calendars WHERE sealed IS NOT NULL ORDER BY id FOR UPDATE`,
+  );
+  for (const row of subscribed)
+    await tx
+      .update(calendars)
+      .set({ sealed: again(row.sealed, calendarBelongsTo(row.mailbox_id)) })
+      .where(eq(calendars.id, row.id));
+  return accounts.length + subscribed.length;
 }

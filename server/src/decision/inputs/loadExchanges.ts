@@ -15,7 +15,7 @@ export async function loadExchanges(tx: Tx, rulebook: TellsApart, addresses: rea
     participantRow,
     sql`
     SELECT ${person} AS address, array_agg(DISTINCT (extract(epoch FROM e.sent_at) * 1000)::float8) AS times FROM participants p JOIN emails e ON e.id = p.email_id
-    WHERE e.mail_class = 'person' AND p.role IN ('from', 'to', 'cc', 'bcc') AND ${addresses === null ? sql`true` : sql`${person} = ANY(${sql.param([...addresses])}::text[])`} GROUP BY 1`,
+    WHERE e.mail_class IN ('person', 'event') AND p.role IN ('from', 'to', 'cc', 'bcc') AND ${addresses === null ? sql`true` : sql`${person} = ANY(${sql.param([...addresses])}::text[])`} GROUP BY 1`,
   );
   return new Map(rows.map((row) => [row.address, row.times]));
 }

@@ -9,4 +9,6 @@ export interface ReadMessage {
   position: number;
   /** Who may read it for holding it: the users of its mailbox. */
   ownerIds: readonly number[];
+  /** By what it is known, where not by what it says: events of calendars change. */
+  identity?: string;
 }

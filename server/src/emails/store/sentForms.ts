@@ -20,7 +20,7 @@ export async function asKept(
   rulebook: CompiledRulebook,
 ): Promise<{ read: ReadMessage[]; identities: string[] }> {
   const read = [...arrived];
-  const identities = read.map(({ facts }) => identityOf(facts));
+  const identities = read.map(({ facts, identity }) => identity ?? identityOf(facts));
   const forms = await rowsOf(
     db,
     formRow,

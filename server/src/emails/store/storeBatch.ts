@@ -4,6 +4,7 @@ import type { CompiledRulebook } from '@fulvet/core';
 import { formerIdentityOf } from '@fulvet/core';
 import { asKept } from './sentForms';
 import { sql } from 'drizzle-orm';
+import type { BlobPlace } from '../../base/blobs/blobStore';
 import type { Sources } from '../../base/reading/sources';
 import type { Db, Tx } from '../../base/db/database';
 import { takeMailLock } from '../../base/db/mailLock';
@@ -78,13 +79,7 @@ export async function storeBatch(
 
   return db.transaction(async (tx) => {
     await takeMailLock(tx);
-    if (places.length > 0) {
-      // The same source may have been stored before; where that is damaged, the new place counts.
-      await tx.execute(sql`INSERT INTO blobs (sha256, pack, position, length, size)
-        SELECT sha256, pack, position, length, size FROM json_to_recordset(${JSON.stringify(places)}::json) AS b(sha256 text, pack text, position bigint, length int, size int)
-        ON CONFLICT (sha256) DO UPDATE SET pack = excluded.pack, position = excluded.position, length = excluded.length
-          WHERE EXISTS (SELECT FROM emails e WHERE e.blob = excluded.sha256 AND ${isDamaged})`);
-    }
+    await notePlaces(tx, places);
     await adoptContentless(tx, batch, identities);
     const idByIdentity = await existingIds(tx, identities);
     const fresh = first.filter((message) => !idByIdentity.has(identityAt.get(message) ?? ''));
@@ -141,6 +136,15 @@ export async function storeBatch(
     await also(tx, emailIds);
     return results;
   });
+}
+
+/** Notes where sources lie. The same source may have been stored before; where that is damaged, the new place counts. */
+export async function notePlaces(tx: Tx, places: readonly BlobPlace[]): Promise<void> {
+  if (places.length === 0) return;
+  await tx.execute(sql`INSERT INTO blobs (sha256, pack, position, length, size)
+    SELECT sha256, pack, position, length, size FROM json_to_recordset(${JSON.stringify(places)}::json) AS b(sha256 text, pack text, position bigint, length int, size int)
+    ON CONFLICT (sha256) DO UPDATE SET pack = excluded.pack, position = excluded.position, length = excluded.length
+      WHERE EXISTS (SELECT FROM emails e WHERE e.blob = excluded.sha256 AND ${isDamaged})`);
 }
 
 function batchEntry(first: readonly ReadMessage[], item: ReadMessage): ReadMessage {

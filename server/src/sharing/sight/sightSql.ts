@@ -231,7 +231,7 @@ CREATE OR REPLACE FUNCTION fulvet_mailbox_mail(wanted bigint) RETURNS TABLE (mai
       AND (fulvet_looks_after(m.id) OR EXISTS (SELECT FROM mailbox_users u WHERE u.mailbox_id = m.id AND u.user_id = fulvet_acting_user()))),
   hidden AS MATERIALIZED (
     SELECT s.mailbox_id, (e.sent_at AT TIME ZONE 'UTC')::date AS day, count(DISTINCT s.email_id)::int AS emails FROM emails e JOIN sightings s ON s.email_id = e.id
-    WHERE e.outcome = 'sealed' AND (SELECT fulvet_acting_user()) <> ALL (e.owner_ids) AND s.mailbox_id IN (SELECT id FROM mine) GROUP BY 1, 2),
+    WHERE e.outcome = 'sealed' AND e.mail_class <> 'event' AND (SELECT fulvet_acting_user()) <> ALL (e.owner_ids) AND s.mailbox_id IN (SELECT id FROM mine) GROUP BY 1, 2),
   days AS MATERIALIZED (
     SELECT d.mailbox_id, d.day, d.emails - coalesce(h.emails, 0) AS emails
     FROM mailbox_days d LEFT JOIN hidden h ON h.mailbox_id = d.mailbox_id AND h.day = d.day WHERE d.mailbox_id IN (SELECT id FROM mine)),

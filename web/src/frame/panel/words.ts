@@ -54,6 +54,7 @@ export const emailFacts = {
   facts: 'Facts',
   inTheMailboxesOf: 'In the mailboxes of {sightings}.',
   writtenByAPerson: 'Written by a person',
+  eventOfACalendar: 'Event of a calendar',
   machineMail: (mailClass: string) => `Machine mail: ${mailClass}`,
   by: (header: string, classProof: string) => `, by ${header}${classProof}`,
   rulebookVersion: (rulebookVersion: number) => `Rulebook version ${rulebookVersion}.`,

@@ -44,6 +44,7 @@ export function LeafEditor({ leaf, onChange }: { leaf: Leaf; onChange: (leaf: Le
               'auto-reply': words.anAutomaticReply,
               bounce: words.aBounce,
               calendar: CLASS_LABELS.calendar ?? 'calendar',
+              event: words.anEvent,
             }}
             chosen={leaf.in}
             onChange={(chosen) => onChange({ ...leaf, in: chosen })}

@@ -19,6 +19,7 @@ export const leafEditor = {
   aNotice: 'a notice',
   anAutomaticReply: 'an automatic reply',
   aBounce: 'a bounce',
+  anEvent: 'an event of a calendar',
   itIsOfKind: 'it is {kindOf}',
   sensitivity: 'Sensitivity',
   theSenderMarkedIt: 'the sender marked it {sensitivity}',

@@ -187,7 +187,7 @@ export const attachments = pgTable(
   (t) => [primaryKey({ columns: [t.emailId, t.position] })],
 );
 
-/** Meetings that emails invite to, change or cancel. */
+/** Meetings that emails invite to, change or cancel; of an event of a calendar, the event itself. */
 export const meetings = pgTable(
   'meetings',
   {
@@ -195,12 +195,20 @@ export const meetings = pgTable(
       .notNull()
       .references(() => emails.id, { onDelete: 'cascade' }),
     uid: text().notNull(),
+    /** Which occurrence of a recurring meeting: when it was to begin at first. */
+    occursAt: moment(),
     sequence: integer().notNull(),
     cancelled: boolean().notNull(),
     startsAt: moment().notNull(),
     endsAt: moment().notNull(),
+    wholeDay: boolean().notNull().default(false),
     summary: text().notNull(),
     location: text().notNull(),
+    /** What guests answered, by their addresses. */
+    answers: jsonb()
+      .$type<Record<string, string>>()
+      .notNull()
+      .default(sql`'{}'`),
   },
   (t) => [primaryKey({ columns: [t.emailId, t.uid] }), index('meetings_by_time').on(t.startsAt), index('meetings_by_uid').on(t.uid)],
 );

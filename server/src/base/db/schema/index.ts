@@ -17,3 +17,4 @@ export * from './series';
 export * from './measuring';
 export * from './activities';
 export * from './agenda';
+export * from './calendars';
