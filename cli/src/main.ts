@@ -1,3 +1,4 @@
+import { listBookings, listMeetingKinds, offerTimes } from './bookingCommands';
 import { connectCalendars, followCalendar, listCalendars, removeCalendar, subscribeCalendar } from './calendarCommands';
 import type { Role } from '@fulvet/contract';
 import { Command, CommanderError, Option } from 'commander';
@@ -107,6 +108,17 @@ function commands(client: Client): Command {
   sub(calendars, 'remove', 'Forget a calendar and its address; its events stay')
     .argument('<number>')
     .action((number: string) => removeCalendar(client, number));
+
+  const times = sub(program, 'times', 'Times that guests can book');
+  sub(times, 'list', 'Kinds of meeting, one a line').action(() => listMeetingKinds(client));
+  sub(times, 'offer', 'Make a link by which one guest books a time')
+    .argument('<number>', 'of the kind of meeting')
+    .option('--times <count>', 'so many free times, too', '0')
+    .option('--days <count>', 'so long the link works', '30')
+    .action((number: string, options: { times: string; days: string }) =>
+      offerTimes(client, number, { times: Number(options.times), days: Number(options.days) }),
+    );
+  sub(times, 'booked', 'What guests booked with you, one a line').action(() => listBookings(client));
 
   const imports = sub(program, 'import', 'Import mail or records');
   sub(

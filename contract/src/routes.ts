@@ -8,6 +8,7 @@ import { teamAddressRoutes } from './mailboxes/teamAddressRoutes';
 import { reportRoutes } from './reports/routes';
 import { decisionRoutes } from './decision/routes';
 import { baseRoutes } from './base/routes';
+import { bookingRoutes } from './writing/bookingRoutes';
 import { calendarRoutes } from './mailboxes/calendarRoutes';
 import { mailboxRoutes } from './mailboxes/routes';
 import { peopleRoutes } from './records/peopleRoutes';
@@ -47,6 +48,7 @@ export const routes = {
   ...baseRoutes,
   ...mailboxRoutes,
   ...calendarRoutes,
+  ...bookingRoutes,
   ...peopleRoutes,
   ...activityRoutes,
   ...duplicateRoutes,

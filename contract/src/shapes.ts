@@ -8,6 +8,7 @@ export * from './emails/mostCounted';
 export * from './emails/shapes';
 export * from './histories/shapes';
 export * from './mailboxes/calendarShapes';
+export * from './writing/bookingShapes';
 export * from './mailboxes/shapes';
 export * from './records/duplicateShapes';
 export * from './records/shapes';

@@ -2,6 +2,7 @@ export * from './address/address';
 export * from './address/parseAddressList';
 export * from './calendar/eventParts';
 export * from './calendar/events';
+export * from './calendar/freeTimes';
 export * from './calendar/meetings';
 export * from './calendar/workingDays';
 export * from './emails/subjectFallback';

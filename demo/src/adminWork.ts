@@ -42,8 +42,38 @@ export async function doAdminWork(url: string, token: string, say: (line: string
   say('Answering questions, starting a pilot and a trial …');
   await answerSome(call);
   await addTasks(call);
+  await addMeetingKinds(call);
   await startPilot(call);
   await tryDraft(call);
+}
+
+/** What guests book: with one member, and with any of a team. */
+async function addMeetingKinds(call: Call): Promise<void> {
+  const { members } = await call('listTeam');
+  const idsOf = (...names: string[]): number[] => members.flatMap(({ id, name }) => (names.includes(name) ? [id] : []));
+  const usual = { days: [1, 2, 3, 4, 5], from: '09:00', to: '16:30', zone: 'Europe/Berlin', breakMinutes: 15 };
+  await call('createMeetingKind', {
+    body: {
+      ...usual,
+      name: 'Call of half an hour',
+      about: 'We talk about your gauges and what they are to measure.',
+      place: 'Video call',
+      minutes: 30,
+      memberIds: idsOf('Nadia Okonjira'),
+    },
+  });
+  await call('createMeetingKind', {
+    body: {
+      ...usual,
+      name: 'Site visit',
+      about: 'One of our engineers comes to you.',
+      place: 'At your harbour',
+      minutes: 120,
+      noticeHours: 72,
+      needs: 'any',
+      memberIds: idsOf('Jonas Fenwhistle', 'Oluwaseun Thorngate', 'Priya Vesterhus'),
+    },
+  });
 }
 
 /** The price list and its like; members link to them under the address of this server. */

@@ -82,6 +82,7 @@ const NO_EVENT: CalendarEvent = {
   organizer: null,
   guests: [],
   rooms: [],
+  isFree: false,
   isPrivate: false,
 };
 

@@ -1,4 +1,5 @@
 import { eventMessage, eventsOf, readEmail, readEmailBody, readEvent, recurs, splitCalendar } from '@fulvet/core';
+import type { CalendarEvent } from '@fulvet/core';
 import { parentPort } from 'node:worker_threads';
 import { readCsv } from './base/files/readCsv';
 import { replaceBlobs } from './base/reading/quickBlob';
@@ -29,7 +30,7 @@ const readers: Readers = {
   attachment: async ({ raw, position }) => (await readEmailBody(raw)).attachments[position] ?? null,
   written: ({ raw }) => asWritten(raw),
   calendarFile: (text) => Promise.resolve(splitCalendar(text)),
-  events: async ({ text, window, owner, arrivedAt }) => {
+  events: async ({ text, window, owner, addresses, arrivedAt }) => {
     const found = eventsOf(text, window);
     const open = found.filter(({ isPrivate }) => !isPrivate);
     const events = await Promise.all(
@@ -38,7 +39,11 @@ const readers: Readers = {
         return { raw, facts: await readEvent(raw, arrivedAt) };
       }),
     );
-    return { events, recurs: recurs(text), isPrivate: open.length < found.length };
+    const declined = (event: CalendarEvent): boolean =>
+      event.guests.some(({ address, answer }) => answer === 'declined' && addresses.includes(address));
+    const taken = found.filter((event) => !event.cancelled && !event.isFree && !declined(event));
+    const busy = taken.map(({ startsAt, endsAt }) => ({ from: startsAt, to: endsAt }));
+    return { events, busy, recurs: recurs(text), isPrivate: open.length < found.length };
   },
   table: ({ text, format }) => Promise.resolve(format === 'vcard' ? readVcards(text) : readCsv(text)),
 };

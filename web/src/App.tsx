@@ -34,6 +34,7 @@ const SHOWN: Record<PageId, ShownPage> = {
   allMail: lazy(() => import('./emails/AllMailPage')),
   myMail: lazy(() => import('./histories/MyMailPage')),
   tasks: lazy(() => import('./agenda/TasksPage')),
+  meetingTimes: lazy(() => import('./writing/booking/MeetingTimesPage')),
   outgoing: lazy(() => import('./writing/OutgoingPage')),
   templates: lazy(() => import('./writing/templates/TemplatesPage')),
   series: lazy(() => import('./writing/series/SeriesPage')),

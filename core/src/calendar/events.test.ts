@@ -90,6 +90,7 @@ test('an event is known by what its calendar says', () => {
         { address: 'jo@harbour.example', domain: 'harbour.example', name: '', answer: 'declined', optional: true },
       ],
       rooms: ['Room 4'],
+      isFree: false,
       isPrivate: true,
     },
   ]);

@@ -28,6 +28,8 @@ export interface CalendarEvent {
   organizer: Guest | null;
   guests: Guest[];
   rooms: string[];
+  /** It takes no time of its owner (RFC 5545, 3.8.2.7). */
+  isFree: boolean;
   /** Its owner says that it is no one else's business (RFC 5545, 3.8.1.3). */
   isPrivate: boolean;
 }
@@ -190,6 +192,7 @@ function eventAt(event: CalendarComponent, time: EventTime, startsAt: number, oc
     organizer: organizerOf(event),
     guests: guestsOf(event),
     rooms: roomsOf(event),
+    isFree: propertyOf(event, 'transp')?.text.toUpperCase() === 'TRANSPARENT',
     isPrivate: ['PRIVATE', 'CONFIDENTIAL'].includes(propertyOf(event, 'class')?.text.toUpperCase() ?? ''),
   };
 }

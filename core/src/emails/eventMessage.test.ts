@@ -33,6 +33,7 @@ test('what is kept of an event says all of it again', async () => {
         organizer: null,
         guests: parts.guests.map((guest) => ({ ...guest, answer: guest.answer as 'none', domain: 'harbour.example' })),
         rooms: ['Room 4'],
+        isFree: false,
         isPrivate: false,
       };
       const line = (value: string): string => value.replace(/\s+/g, ' ').trim();

@@ -112,8 +112,17 @@ function base64Lines(text: string): string[] {
   return base64(new TextEncoder().encode(text)).match(/.{1,76}/g) ?? [''];
 }
 
-/** The event as a calendar object by itself (RFC 5545), its times in UTC. */
-export function eventCalendar(event: CalendarEvent, organizer: { address: string; name: string }): string {
+/**
+ * The event as a calendar object by itself (RFC 5545), its times in UTC.
+ *
+ * @param method what it asks of whoever gets it (RFC 5546)
+ * @param stampAt when it was said, milliseconds
+ */
+export function eventCalendar(
+  event: CalendarEvent,
+  organizer: { address: string; name: string },
+  { method = 'PUBLISH', stampAt = event.startsAt }: { method?: 'PUBLISH' | 'REQUEST' | 'CANCEL'; stampAt?: number } = {},
+): string {
   const stamp = (at: number): string => new Date(at).toISOString().replace(/[-:]|\.\d+/g, '');
   const moment = (name: string, at: number): string =>
     event.wholeDay ? `${name};VALUE=DATE:${stamp(at).slice(0, 8)}` : `${name}:${stamp(at)}`;
@@ -121,10 +130,10 @@ export function eventCalendar(event: CalendarEvent, organizer: { address: string
     'BEGIN:VCALENDAR',
     'VERSION:2.0',
     'PRODID:-//Fulvet//Events//EN',
-    'METHOD:PUBLISH',
+    `METHOD:${method}`,
     'BEGIN:VEVENT',
     `UID:${escaped(event.uid)}`,
-    `DTSTAMP:${stamp(event.startsAt)}`,
+    `DTSTAMP:${stamp(stampAt)}`,
     ...(event.occursAt === null ? [] : [moment('RECURRENCE-ID', event.occursAt)]),
     moment('DTSTART', event.startsAt),
     moment('DTEND', event.endsAt),
@@ -136,7 +145,7 @@ export function eventCalendar(event: CalendarEvent, organizer: { address: string
     `ORGANIZER${named(organizer)}:mailto:${organizer.address}`,
     ...event.guests.map(
       (guest) =>
-        `ATTENDEE${named(guest)};ROLE=${guest.optional ? 'OPT-PARTICIPANT' : 'REQ-PARTICIPANT'};PARTSTAT=${PARTSTAT[guest.answer]}:mailto:${guest.address}`,
+        `ATTENDEE${named(guest)};ROLE=${guest.optional ? 'OPT-PARTICIPANT' : 'REQ-PARTICIPANT'};PARTSTAT=${PARTSTAT[guest.answer]}${method === 'REQUEST' && guest.answer === 'none' ? ';RSVP=TRUE' : ''}:mailto:${guest.address}`,
     ),
     ...event.rooms.map((room) => `ATTENDEE;CUTYPE=ROOM${named({ name: room })}:urn:room`),
     'END:VEVENT',

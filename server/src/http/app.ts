@@ -22,6 +22,8 @@ import { handlers } from './handlers';
 import { healthRoutes } from './health';
 import type { Call } from '../base/handler';
 import { LINK_PATH } from '../writing/documents/links';
+import { bookingPage } from '../writing/booking/bookingPage';
+import { BOOKING_PATH } from '../writing/booking/offer';
 import { UNSUBSCRIBE_PATH } from '../writing/bulk/unsubscribeLink';
 import { unsubscribePage } from '../writing/bulk/unsubscribePage';
 import { documentLinks } from '../writing/documents/openLink';
@@ -59,6 +61,7 @@ export function createApp(services: Services, options: AppOptions): express.Expr
   app.use(OPENED_PATH, openedPicture(services, networks));
   app.use(CLICKED_PATH, clickedLink(services, networks));
   app.use(UNSUBSCRIBE_PATH, unsubscribePage(services));
+  app.use(BOOKING_PATH, bookingPage(services));
   const api = express.Router();
   // Answers, not files (whose bytes may be fetched in parts) and not the stream of changes (which must not be held back).
   api.use(compression({ filter: (_req, res) => String(res.getHeader('Content-Type')).startsWith('application/json') }));

@@ -16,6 +16,7 @@ import { historyRoutes } from '../histories/routes';
 import { importRoutes } from '../mailboxes/files/routes';
 import { keepOutRoutes } from '../decision/keepOutRoutes';
 import { listRoutes } from '../rulebook/listRoutes';
+import { bookingRoutes } from '../writing/booking/routes';
 import { calendarRoutes } from '../mailboxes/calendars/routes';
 import { mailboxRoutes } from '../mailboxes/routes';
 import { memberRoutes } from '../team/memberRoutes';
@@ -77,6 +78,7 @@ export const handlers: Handlers = {
   ...changeRoutes,
   ...mailboxRoutes,
   ...calendarRoutes,
+  ...bookingRoutes,
   ...memberRoutes,
   ...peopleRoutes,
   ...duplicateRoutes,

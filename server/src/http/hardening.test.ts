@@ -75,6 +75,26 @@ beforeAll(async () => {
     made.mailboxes,
   ]);
   made.calendars = await call('calendars');
+  made['meeting-kinds'] = (
+    await rep(routeTo('createMeetingKind'), {
+      name: 'Mine',
+      minutes: 30,
+      days: [1],
+      from: '09:00',
+      to: '10:00',
+      zone: 'UTC',
+      memberIds: [crew.ids.rep],
+    })
+  ).json.id;
+  await owner(server.ownerUrl, `INSERT INTO booking_links (token_hash, kind_id, maker_id, ends_at) VALUES ('x', $1, $2, now())`, [
+    made['meeting-kinds'],
+    crew.ids.rep,
+  ]);
+  await owner(
+    server.ownerUrl,
+    `INSERT INTO bookings (link_id, kind_id, uid, host_id, member_ids, guest_address, guest_name, zone, starts_at, ends_at) SELECT id, kind_id, 'x', maker_id, ARRAY[maker_id], 'ida@harbour.example', 'Ida', 'UTC', now() + interval '1 day', now() + interval '1 day' FROM booking_links`,
+  );
+  made.bookings = await call('bookings');
   made.tasks = (await rep(routeTo('createTask'), { text: 'Mine' })).json.id;
   made.emergencies = (
     await as('admin')(routeTo('askEmergency'), { ownerId: crew.ids.rep, reason: 'long enough a reason', hours: 1 })

@@ -160,7 +160,7 @@ describe('the numbers', () => {
     const insights = (await rep(routeTo('getInsights', { kind: 'account', id: account }))).json;
     const history = (await rep(routeTo('getHistory', { kind: 'account', id: account, limit: 50 }))).json;
     for (const shown of [row, detail, insights.figures]) expect(shown).toMatchObject(counted);
-    expect(history.found).toEqual({ conversations: counted.conversations, emails: counted.emails });
+    expect(history.found).toEqual({ conversations: counted.conversations, emails: counted.emails, events: 0 });
     expect(history.conversations.flatMap((conversation: { emails: unknown[] }) => conversation.emails)).toHaveLength(counted.emails);
     expect(insights.months.reduce((sum: number, month: { sent: number; received: number }) => sum + month.sent + month.received, 0)).toBe(
       counted.emailsIn + counted.emailsOut,
@@ -176,7 +176,14 @@ describe('the numbers', () => {
     ]);
     expect(insights.meeting).toMatchObject({ summary: 'Site visit', at: '2099-05-04T09:00:00.000Z' });
     const meetings = [
-      { summary: 'Site visit', location: '', startsAt: '2099-05-04T09:00:00.000Z', endsAt: '2099-05-04T10:00:00.000Z', cancelled: false },
+      {
+        summary: 'Site visit',
+        location: '',
+        startsAt: '2099-05-04T09:00:00.000Z',
+        endsAt: '2099-05-04T10:00:00.000Z',
+        cancelled: false,
+        answers: {},
+      },
     ];
     expect((await rep(routeTo('getEmail', { id: insights.meeting.emailId }))).json.content.meetings).toEqual(meetings);
     const history = (await rep(routeTo('getHistory', { kind: 'account', id: await idOf('account', 'Harbour Oriel') }))).json;

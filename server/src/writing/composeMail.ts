@@ -20,6 +20,8 @@ export interface MailToCompose {
   files: readonly FileOfMessage[];
   /** Where its recipient unsubscribes at once (RFC 2369, 8058); null: it went to no list. */
   unsubscribe?: string | null;
+  /** The invitation in it: a calendar object with its method (RFC 6047). */
+  calendar?: string | null;
 }
 
 /**
@@ -43,6 +45,7 @@ export function composeMail(mail: MailToCompose): Promise<Buffer> {
       : {}),
     text: textOf(mail.text ?? mail.html),
     html: `<!DOCTYPE html><html><body>${mail.html}</body></html>`,
+    ...(mail.calendar ? { icalEvent: { method: methodOf(mail.calendar), content: mail.calendar, filename: 'invitation.ics' } } : {}),
     attachments: mail.files.map(({ name, type, content, contentId }) => ({
       filename: name,
       contentType: type,
@@ -56,6 +59,8 @@ export function composeMail(mail: MailToCompose): Promise<Buffer> {
   composed.keepBcc = true;
   return composed.build();
 }
+
+const methodOf = (calendar: string): string => /^METHOD:(\w+)/m.exec(calendar)?.[1] ?? 'PUBLISH';
 
 /** A Message-ID that no other email has (RFC 5322, 3.6.4), without its angle brackets. @param from whose domain it names */
 export const newMessageId = (from: string): string => `${randomUUID()}@${domainOf(from)}`;

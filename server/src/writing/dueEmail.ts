@@ -48,6 +48,7 @@ const dueRow = z.object({
   timed: z.boolean(),
   answered_by: z.string().nullable(),
   unsubscribe: z.string().nullable(),
+  calendar: z.string().nullable(),
   measured: z.boolean(),
   /** The series of which it is a step. */
   run_id: z.number().nullable(),
@@ -75,7 +76,7 @@ export async function takeDue(db: Db, holder: string): Promise<DueEmail | null> 
       ORDER BY o.due_at LIMIT 1 FOR UPDATE SKIP LOCKED),
     taken AS (UPDATE outgoing o SET state = CASE WHEN o.state = 'sent' THEN 'sent' ELSE 'handing over' END, tries = o.tries + (o.state = 'due')::int, holder = ${holder}, lease_until = now() + make_interval(secs => ${LEASE_SECONDS})
       FROM next WHERE o.id = next.id RETURNING o.*)
-    SELECT t.id, t.writer_id, t.mailbox_id, coalesce(t.from_address, m.address) AS address, coalesce(nullif(s.name, ''), u.name) AS writer, CASE WHEN t.with_signature THEN coalesce(s.signature, '') ELSE '' END AS signature, t.state, t."to", t.cc, t.bcc, t.subject, t.html, CASE WHEN t.with_quote THEN t.quote ELSE '' END AS quote, t.unsubscribe, t.measured, t.filing_how, t.filing_records, t.in_reply_to, t."references" AS refs, t.message_id, t.tries, t.content_begun, t.response, t.copied, t.email_id,
+    SELECT t.id, t.writer_id, t.mailbox_id, coalesce(t.from_address, m.address) AS address, coalesce(nullif(s.name, ''), u.name) AS writer, CASE WHEN t.with_signature THEN coalesce(s.signature, '') ELSE '' END AS signature, t.state, t."to", t.cc, t.bcc, t.subject, t.html, CASE WHEN t.with_quote THEN t.quote ELSE '' END AS quote, t.unsubscribe, t.calendar, t.measured, t.filing_how, t.filing_records, t.in_reply_to, t."references" AS refs, t.message_id, t.tries, t.content_begun, t.response, t.copied, t.email_id,
       (extract(epoch FROM now() - t.due_at) / 60)::float8 AS late, t.due_at - t.changed_at > make_interval(secs => ${TIMED_SECONDS}) AS timed,
       (SELECT coalesce(nullif(p.name, ''), p.address) FROM emails a JOIN emails e ON e.conversation_id = a.conversation_id JOIN participants p ON p.email_id = e.id AND p.role = 'from'
         WHERE a.id = t.answers_id AND e.sent_at > t.changed_at AND e.direction = 'received' AND e.mail_class = 'person' LIMIT 1) AS answered_by,
@@ -140,6 +141,7 @@ export async function messageOf(services: Pick<Services, 'database' | 'blobs'>, 
     at: new Date(),
     files,
     unsubscribe: email.unsubscribe,
+    calendar: email.calendar,
   };
   const source = await composeMail(mail);
   const text = may && (await measured(db, { ...email, html }, may));

@@ -28,8 +28,8 @@ function Answers({ answers, people }: { answers: Meeting['answers']; people: rea
     return (
       those.length > 0 && (
         <p key={answer} className="text-sm break-words">
-          {texts.answered(
-            answer,
+          {texts.named(
+            texts[answer],
             those
               .slice(0, MOST_NAMED)
               .map((address) => names.get(address) ?? address)

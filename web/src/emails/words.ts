@@ -111,13 +111,13 @@ export const measure = {
           .join(', ')}.`,
 } as const;
 
-const ANSWERED = { accepted: 'Accepted', tentative: 'May come', declined: 'Declined' } as const;
-
 export const meetings = {
   meeting: 'Meeting',
   cancelled: 'Cancelled:',
-  answered: (answer: keyof typeof ANSWERED, names: string, more: number) =>
-    `${ANSWERED[answer]}: ${names}${more > 0 ? ` and ${more} more` : ''}`,
+  accepted: 'Accepted',
+  tentative: 'May come',
+  declined: 'Declined',
+  named: (answer: string, names: string, more: number) => `${answer}: ${names}${more > 0 ? ` and ${more} more` : ''}`,
   downloadTheCalendarFile: 'Download the calendar file',
 } as const;
 

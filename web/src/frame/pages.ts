@@ -34,6 +34,7 @@ export const PAGES = {
   allMail: { path: '/all-mail', title: 'All mail', group: 'work', roles: ALL },
   myMail: { path: '/my-mail', title: 'My mail', group: 'work', roles: MEMBERS },
   tasks: { path: '/tasks', title: 'Tasks', group: 'work', roles: MEMBERS },
+  meetingTimes: { path: '/meeting-times', title: 'Meeting times', group: 'work', roles: MEMBERS },
   outgoing: { path: '/outgoing', title: 'Outgoing', group: 'work', roles: MEMBERS },
   templates: { path: '/templates', title: 'Templates', group: 'work', roles: MEMBERS },
   series: { path: '/series', title: 'Series', group: 'work', roles: MEMBERS },

@@ -1,5 +1,6 @@
 import { lazy, Suspense, useState } from 'react';
 import { Button } from '../parts/basics';
+import { offerTimes as timeWords } from './booking/words';
 import { chooseDocuments as documentWords } from './documents/words';
 import type { Insert } from './templates/useInsert';
 import { insertText as textWords } from './templates/words';
@@ -7,11 +8,12 @@ import type { Draft } from './useDraft';
 
 const InsertText = lazy(() => import('./templates/InsertText'));
 const ChooseDocuments = lazy(() => import('./documents/ChooseDocuments'));
+const OfferTimes = lazy(() => import('./booking/OfferTimes'));
 const KeepAsTemplate = lazy(() => import('./templates/KeepAsTemplate'));
 
 /** Puts kept texts and documents into the email, or keeps it as a text. */
 export function KeptTexts({ draft, texts }: { draft: Draft; texts: Insert }) {
-  const [open, setOpen] = useState<'insert' | 'documents' | 'keep' | null>(null);
+  const [open, setOpen] = useState<'insert' | 'documents' | 'times' | 'keep' | null>(null);
   return (
     <>
       <Button kind="quiet" className="min-h-7!" onClick={() => setOpen('insert')}>
@@ -19,6 +21,9 @@ export function KeptTexts({ draft, texts }: { draft: Draft; texts: Insert }) {
       </Button>
       <Button kind="quiet" className="min-h-7!" onClick={() => setOpen('documents')}>
         {documentWords.documents}
+      </Button>
+      <Button kind="quiet" className="min-h-7!" onClick={() => setOpen('times')}>
+        {timeWords.offer}
       </Button>
       <Button kind="quiet" className="min-h-7!" onClick={() => setOpen('keep')}>
         {textWords.keepAsTemplate}
@@ -35,6 +40,9 @@ export function KeptTexts({ draft, texts }: { draft: Draft; texts: Insert }) {
           />
         )}
         {open === 'documents' && <ChooseDocuments onClose={() => setOpen(null)} onAdd={texts.addDocuments} />}
+        {open === 'times' && (
+          <OfferTimes record={draft.content.filing.records[0] ?? null} onInsert={texts.insertLinks} onClose={() => setOpen(null)} />
+        )}
         {open === 'keep' && <KeepAsTemplate draft={draft} onClose={() => setOpen(null)} />}
       </Suspense>
     </>

@@ -1,4 +1,4 @@
-import type { EmailBody, EmailFacts, EventWindow, ReadOptions, SplitCalendar } from '@fulvet/core';
+import type { EmailBody, EmailFacts, EventWindow, ReadOptions, Span, SplitCalendar } from '@fulvet/core';
 import type { RecordTable } from '../files/readCsv';
 
 /** A message that is to be read. */
@@ -18,6 +18,8 @@ export interface EventsRequest {
   text: string;
   window: EventWindow;
   owner: { address: string; name: string };
+  /** The owner's addresses. */
+  addresses: readonly string[];
   arrivedAt: number;
 }
 
@@ -30,6 +32,8 @@ export interface FoundEvent {
 export interface FoundEvents {
   events: FoundEvent[];
   recurs: boolean;
+  /** When its owner is taken, by events that are left out too. */
+  busy: Span[];
   /** Its owner says that it is no one else's business: its events are left out. */
   isPrivate: boolean;
 }

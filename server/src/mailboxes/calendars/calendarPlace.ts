@@ -1,4 +1,4 @@
-import type { CompiledRulebook } from '@fulvet/core';
+import type { CompiledRulebook, Span } from '@fulvet/core';
 import type { FoundEvent } from '../../base/reading/readTasks';
 import type { MailboxReaders } from '../../emails/owners';
 
@@ -19,6 +19,7 @@ export interface ReadObject {
   href: string;
   etag: string;
   recurs: boolean;
+  busy: readonly Span[];
   isPrivate: boolean;
   events: readonly FoundEvent[];
 }

@@ -1,8 +1,10 @@
 import type { CalendarFailureCode } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
+import { and, eq, inArray, sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import { z } from 'zod';
+import { calendarBusy, calendarObjects } from '../../base/db/schema';
 import { rowsOf } from '../../base/db/rows';
+import type { EventsRequest } from '../../base/reading/readTasks';
 import { ReadingGivenUp } from '../../base/reading/readerPool';
 import type { Services } from '../../base/services';
 import { WokenLoop } from '../../base/wokenLoop';
@@ -146,7 +148,9 @@ async function readCalendar(services: Services, calendar: DueCalendar): Promise<
   const owner = { address: calendar.address, name: calendar.owner };
   for (let at = 0; at < changed.length; at += OBJECTS_TOGETHER) {
     const fetched = await source.fetch(changed.slice(at, at + OBJECTS_TOGETHER).map(({ href }) => href));
-    const read = await Promise.all(fetched.map((object) => readObject(services, calendar, object, { window, owner })));
+    const read = await Promise.all(
+      fetched.map((object) => readObject(services, calendar, object, { window, owner, addresses: place.addresses })),
+    );
     await storeEvents(
       db,
       blobs,
@@ -167,7 +171,8 @@ async function readCalendar(services: Services, calendar: DueCalendar): Promise<
   if (gone.length > 0)
     await database.work(async (tx) => {
       await withdraw(tx, calendar.id, gone, []);
-      await tx.execute(sql`DELETE FROM calendar_objects WHERE calendar_id = ${calendar.id} AND href = ANY(${sql.param(gone)}::text[])`);
+      for (const table of [calendarObjects, calendarBusy])
+        await tx.delete(table).where(and(eq(table.calendarId, calendar.id), inArray(table.href, gone)));
     });
   if (source.etag !== undefined) await db.execute(sql`UPDATE calendars SET etag = ${source.etag} WHERE id = ${calendar.id}`);
   if (changed.length > 0) await runDecisions(database, blobs, 'undecided');
@@ -232,7 +237,7 @@ async function readObject(
   { blobs, database }: Services,
   calendar: DueCalendar,
   { href, etag, text }: FetchedObject,
-  around: { window: { from: number; to: number }; owner: { address: string; name: string } },
+  around: Omit<EventsRequest, 'text' | 'arrivedAt'>,
 ): Promise<ReadObject | null> {
   try {
     return { href, etag, ...(await blobs.readers.read('events', { text, ...around, arrivedAt: Date.now() })) };

@@ -25,10 +25,25 @@ export async function noteObjects(
   await tx.execute(sql`INSERT INTO calendar_events (calendar_id, href, identity, email_id)
     SELECT ${calendarId}::bigint, href, identity, id FROM json_to_recordset(${JSON.stringify(events)}::json) AS n(href text, identity text, id bigint)
     ON CONFLICT (calendar_id, href, identity) DO UPDATE SET email_id = excluded.email_id`);
+  await noteBusy(tx, calendarId, objects);
   const ids = events.map(({ id }) => id);
   const of = (isPrivate: boolean): string[] => objects.filter((object) => object.isPrivate === isPrivate).map(({ href }) => href);
   await withdraw(tx, calendarId, of(false), ids);
   return takeBack(tx, calendarId, of(true), ids);
+}
+
+/** Notes when the owner of a calendar is taken from now on. */
+async function noteBusy(tx: Tx, calendarId: number, objects: readonly ReadObject[]): Promise<void> {
+  const hrefs = objects.map(({ href }) => href);
+  await tx.execute(
+    sql`DELETE FROM calendar_busy WHERE calendar_id = ${calendarId} AND (href = ANY(${sql.param(hrefs)}::text[]) OR ends_at < now())`,
+  );
+  const rows = objects.flatMap(({ href, busy }) =>
+    busy.map(({ from, to }, position) => ({ href, position, from: new Date(from).toISOString(), to: new Date(to).toISOString() })),
+  );
+  await tx.execute(sql`INSERT INTO calendar_busy (calendar_id, href, position, starts_at, ends_at)
+    SELECT ${calendarId}::bigint, href, position, "from", "to" FROM json_to_recordset(${JSON.stringify(rows)}::json) AS b(href text, position int, "from" timestamptz, "to" timestamptz)
+    WHERE "to" >= now() ON CONFLICT DO NOTHING`);
 }
 
 /**

@@ -51,6 +51,7 @@ export function touchedBy(kind: MergeableKind, keptId: number, goneId: number): 
     { table: 'gestures', where: sql`target = ${kind} AND record_id IN ${both}` },
     { table: 'activity_records', where: sql`kind = ${kind} AND record_id IN ${both}` },
     { table: 'task_records', where: sql`kind = ${kind} AND record_id IN ${both}` },
+    { table: 'booking_links', where: sql`kind = ${kind} AND record_id IN ${both}` },
     { table: 'mailbox_folders', where: sql`file_as = ${kind} AND file_record_id IN ${both}` },
     { table: `${kind}s`, where: sql`id IN ${both}` },
   ];
@@ -79,6 +80,7 @@ export const POINTERS: Record<string, string> = {
   gestures: 'record_id',
   activity_records: 'record_id',
   task_records: 'record_id',
+  booking_links: 'record_id',
   mailbox_folders: 'file_record_id',
   contacts: 'account_id',
   deals: 'account_id',
@@ -214,7 +216,7 @@ async function pointTo(tx: Tx, kind: MergeableKind, keptId: number, goneId: numb
     .update(mailboxFolders)
     .set({ fileRecordId: keptId })
     .where(and(eq(mailboxFolders.fileAs, kind), eq(mailboxFolders.fileRecordId, goneId)));
-  for (const table of ['activity_records', 'task_records'])
+  for (const table of ['activity_records', 'task_records', 'booking_links'])
     await tx.execute(sql`UPDATE ${sql.identifier(table)} SET record_id = ${keptId} WHERE kind = ${kind} AND record_id = ${goneId}`);
   if (kind === 'account') {
     await tx.update(contactsTable).set({ accountId: keptId }).where(eq(contactsTable.accountId, goneId));

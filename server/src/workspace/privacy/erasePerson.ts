@@ -22,7 +22,7 @@ import { z } from 'zod';
 import { writeDown } from '../../base/audit';
 import type { Tx } from '../../base/db/database';
 import { containing } from '../../base/db/like';
-import { eraseActivities, eraseTasks, eraseKeptTexts, eraseSeries, eraseWriting } from './eraseWriting';
+import { eraseActivities, eraseBookings, eraseTasks, eraseKeptTexts, eraseSeries, eraseWriting } from './eraseWriting';
 import { takeMailLock } from '../../base/db/mailLock';
 import { searchText } from '../../emails/contents';
 import type { Services } from '../../base/services';
@@ -82,6 +82,7 @@ export async function erasePerson(services: Services, user: User, order: Order):
     await eraseWriting(tx, addresses, names);
     await eraseKeptTexts(tx, addresses, names);
     await eraseSeries(tx, addresses, names);
+    await eraseBookings(tx, addresses, names);
     const salt = await erasureSalt(tx);
     const made = await rowsOf(
       tx,

@@ -39,7 +39,7 @@ export async function eraseWriting(tx: Tx, addresses: readonly string[], names: 
     tx,
     writtenRow,
     sql`SELECT id, state, "to", cc, bcc, subject, html, quote FROM outgoing
-      WHERE concat_ws(' ', "to"::text, cc::text, bcc::text, subject, html, quote, problem) ILIKE ANY(${likes}::text[]) FOR UPDATE`,
+      WHERE concat_ws(' ', "to"::text, cc::text, bcc::text, subject, html, quote, problem, calendar) ILIKE ANY(${likes}::text[]) FOR UPDATE`,
   );
   const stays = ({ name, address }: PersonOfEmail): boolean => redact(address) === address && redact(name) === name;
   const list = (all: readonly PersonOfEmail[]): string => JSON.stringify(all.filter(stays));
@@ -49,10 +49,25 @@ export async function eraseWriting(tx: Tx, addresses: readonly string[], names: 
       continue;
     }
     await tx.execute(sql`
-      UPDATE outgoing SET "to" = ${list(row.to)}::jsonb, cc = ${list(row.cc)}::jsonb, bcc = ${list(row.bcc)}::jsonb, subject = ${redact(row.subject)}, html = ${redact(row.html)}, quote = ${redact(row.quote)}, source = NULL, wire = NULL, revision = revision + 1,
+      UPDATE outgoing SET "to" = ${list(row.to)}::jsonb, cc = ${list(row.cc)}::jsonb, bcc = ${list(row.bcc)}::jsonb, subject = ${redact(row.subject)}, html = ${redact(row.html)}, quote = ${redact(row.quote)}, source = NULL, wire = NULL, calendar = NULL, revision = revision + 1,
         state = CASE WHEN state IN ('due', 'unclear') THEN 'draft' ELSE state END, problem = 'Someone named in it was erased. Look at it again before you send it.' WHERE id = ${row.id}`);
   }
 }
+
+/** What they booked is forgotten; what others wrote of them when they booked does not name them. */
+export async function eraseBookings(tx: Tx, addresses: readonly string[], names: readonly string[]): Promise<void> {
+  const { likes, redact } = tracesIn(addresses, names);
+  await tx.execute(sql`DELETE FROM bookings WHERE guest_address = ANY(${sql.param([...addresses])}::text[])`);
+  const rows = await rowsOf(
+    tx,
+    bookingRow,
+    sql`SELECT id, guest_name, note FROM bookings WHERE concat_ws(' ', guest_name, note) ILIKE ANY(${likes}::text[]) FOR UPDATE`,
+  );
+  for (const { id, guest_name: name, note } of rows)
+    await tx.execute(sql`UPDATE bookings SET guest_name = ${redact(name)}, note = ${redact(note)} WHERE id = ${id}`);
+}
+
+const bookingRow = z.object({ id: z.number(), guest_name: z.string(), note: z.string() });
 
 /** Series with them stop, and say no more with whom they were; series that name them do not. */
 export async function eraseSeries(tx: Tx, addresses: readonly string[], names: readonly string[]): Promise<void> {

@@ -188,6 +188,13 @@ export async function personExport(tx: Tx, person: Person): Promise<Record<strin
     SELECT jsonb_build_object('series', r.series_name, 'state', r.state, 'from', r.started_at, 'until', r.ended_at, 'step', r.at_step + 1) AS email
     FROM series_runs r WHERE r.address = ANY(${sql.param(person.addresses)}::text[]) ORDER BY r.id`,
   );
+  const booked = await rowsOf(
+    tx,
+    personExportParticipantRow,
+    sql`
+    SELECT jsonb_build_object('meeting', k.name, 'from', b.starts_at, 'until', b.ends_at, 'state', b.state, 'note', b.note, 'name', b.guest_name, 'at', b.created_at) AS email
+    FROM bookings b JOIN meeting_kinds k ON k.id = b.kind_id WHERE b.guest_address = ANY(${sql.param(person.addresses)}::text[]) ORDER BY b.id`,
+  );
   const logged = await rowsOf(
     tx,
     personExportParticipantRow,
@@ -225,6 +232,7 @@ export async function personExport(tx: Tx, person: Person): Promise<Record<strin
     series: runs.map((row) => row.email),
     logged: logged.map((row) => row.email),
     tasks: tasks.map((row) => row.email),
+    booked: booked.map((row) => row.email),
     countedOpenings: counted.map((row) => row.email),
     rules: held.rules,
   };

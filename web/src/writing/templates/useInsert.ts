@@ -4,6 +4,7 @@ import type { Editor } from '@tiptap/react';
 import { useCallback, useState } from 'react';
 import { call } from '../../api/call';
 import { useNotice } from '../../parts/Notices';
+import type { OfferedLink } from '../booking/OfferTimes';
 import type { DocumentOrder } from '../documents/ChooseDocuments';
 import { chooseDocuments as documentWords } from '../documents/words';
 import type { Draft } from '../useDraft';
@@ -18,6 +19,8 @@ export interface Insert {
   insert: (template: Pick<Template, 'id' | 'kind'>, range?: { from: number; to: number }) => Promise<void>;
   /** Puts documents along with the email: as files, or as links at the cursor. */
   addDocuments: (order: DocumentOrder) => Promise<void>;
+  /** Puts links in at the cursor, each on a line of its own. */
+  insertLinks: (links: readonly OfferedLink[]) => void;
   /** Puts in the text block whose shortcut stands before the cursor. @returns whether there is one */
   expand: (editor: Editor) => boolean;
   onEditor: (editor: Editor) => void;
@@ -39,7 +42,10 @@ export function useInsert({ content, change, flush, addDocuments, stored }: Draf
   const addAll: Insert['addDocuments'] = async (order) => {
     const links = await addDocuments(order);
     if (order.how === 'files') return notice(documentWords.attached(order.documentIds.length));
-    const anchors = links.map(({ title, url }) => ({ type: 'text', text: title, marks: [{ type: 'link', attrs: { href: url } }] }));
+    insertLinks(links.map(({ title, url }) => ({ words: title, url })));
+  };
+  const insertLinks: Insert['insertLinks'] = (links) => {
+    const anchors = links.map(({ words: text, url }) => ({ type: 'text', text, marks: [{ type: 'link', attrs: { href: url } }] }));
     editor
       ?.chain()
       .focus()
@@ -83,5 +89,5 @@ export function useInsert({ content, change, flush, addDocuments, stored }: Draf
     void insert(block, { from: from - shortcut.length - 1, to: from });
     return true;
   };
-  return { insert, addDocuments: addAll, expand, onEditor: useCallback((made) => setEditor(made), []), error };
+  return { insert, addDocuments: addAll, insertLinks, expand, onEditor: useCallback((made) => setEditor(made), []), error };
 }

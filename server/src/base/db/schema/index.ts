@@ -18,3 +18,4 @@ export * from './measuring';
 export * from './activities';
 export * from './agenda';
 export * from './calendars';
+export * from './booking';

@@ -92,6 +92,8 @@ export const outgoing = pgTable(
     wire: bytea(),
     /** Where its recipient unsubscribes; of emails to many. */
     unsubscribe: text(),
+    /** The invitation in it, as a calendar object with its method (RFC 6047). */
+    calendar: text(),
     /** The template that was put in last. */
     templateId: ref().references(() => templates.id, { onDelete: 'set null' }),
     filingHow: text().notNull().default('rules'),
