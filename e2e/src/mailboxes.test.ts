@@ -3,8 +3,9 @@ import { startMailhost } from '@fulvet/mailhost';
 import type { Mailhost } from '@fulvet/mailhost';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { MAIL_PASSWORD, mailOptions, putMail, until } from '../../server/src/testing/mailboxTools';
+import { ics } from '../../server/src/testing/calendarObjects';
 import type { Crew } from '../../server/src/testing/testServer';
-import { changeRulebook, PASSWORD, setUpCrew } from '../../server/src/testing/testServer';
+import { changeRulebook, owner, PASSWORD, setUpCrew } from '../../server/src/testing/testServer';
 import type { Stage } from './browser';
 import { openStage, press, seen, signInAs } from './browser';
 
@@ -125,6 +126,59 @@ describe('a rep connects the own mailbox with only the screen to go by', () => {
     await page.keyboard.press('ArrowDown');
     await page.keyboard.press('Enter');
     await seen(page, 'moved here: filed under Ida Brack');
+  });
+});
+
+describe('calendars', () => {
+  test('are found, chosen and read; an event stands on the history of its guest', async () => {
+    const { page, server } = stage;
+    const account = mailhost.store.accounts.get(rep);
+    if (!account) throw new Error('no account');
+    mailhost.store.putEvent(account, 'Work', 'visit.ics', ics({ uid: 'Visit of the gauges', day: 2 }));
+    await press(page, 'Connect a calendar server');
+    await type('[role=dialog] input[name=url]', mailhost.webUrl);
+    await press(page, 'Find the calendars');
+    await seen(page, '1 calendar found. Choose what is read.');
+    await page.locator('input[aria-label="Read the calendar Work"]').click();
+    await seen(page, /1 event, read/);
+    const [contact] = await until(
+      () =>
+        owner(
+          server.ownerUrl,
+          `SELECT f.record_id AS id FROM filings f JOIN emails e ON e.id = f.email_id WHERE e.mail_class = 'event' AND f.kind = 'contact'`,
+        ),
+      (rows) => rows.length > 0,
+    );
+    await open(`/records/contact/${String(contact?.id)}`, /Visit of the gauges/);
+    await seen(page, /, 1 event/);
+  });
+
+  test('say when their owner is free: a guest books a time, moves it, and cancels it', async () => {
+    const { page, server } = stage;
+    await server.call(routeTo('setLinkAddress'), { token: crew.tokens.admin, body: { address: server.url, unchecked: true } });
+    await open('/meeting-times', 'There is none yet.');
+    await press(page, 'New kind of meeting');
+    await type('[role=dialog] input[name=name]', 'Short call');
+    await press(page, 'Save');
+    await seen(page, 'Short call is saved.');
+    await press(page, 'Get a link: Short call');
+    const link = await seen(page, /https?:\S+\/m\/[\w-]{43}/);
+    await page.goto(/https?:\S+\/m\/[\w-]{43}/.exec(link)?.[0] ?? '');
+    await seen(page, /30 minutes with rep person/);
+    expect(new URL(page.url()).searchParams.get('zone')).not.toBeNull();
+    await page.locator('a[href*="at="]').click();
+    await type('input[name=name]', 'Ida Brack');
+    await type('input[name=address]', 'ida@harbour.example');
+    await page.locator('form[method=post] button').click();
+    const booked = await seen(page, /Booked: /);
+    await page.locator('::-p-text(Choose another time)').click();
+    await page.locator('h2:nth-of-type(2) ~ a[href*="at="]').click();
+    await page.locator('::-p-text(Move the meeting)').click();
+    await seen(page, /Booked: /);
+    expect(await page.evaluate(() => document.body.innerText)).not.toBe(booked);
+    await page.locator('button[name=cancel]').click();
+    await seen(page, 'The meeting is cancelled');
+    await open('/mailboxes', '1 mailbox works.');
   });
 });
 

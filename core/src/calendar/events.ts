@@ -5,25 +5,12 @@ import type { Guest } from './eventParts';
 import { descriptionOf, guestsOf, isCancelled, lineOf, organizerOf, roomsOf, sequenceOf, uidOf, usualZoneOf } from './eventParts';
 import type { CalendarAround, EventTime } from './eventTimes';
 import { instantIn, instantOf, localIn, startsOf, timeOf } from './eventTimes';
+import type { Meeting } from './meetings';
 import type { DayBudget } from './recurrence';
 import { zonesOf } from './zones';
 
 /** One event of a calendar, or one occurrence of an event that recurs. */
-export interface CalendarEvent {
-  /** The same in every copy of the event, and in all its occurrences. */
-  uid: string;
-  /** When this occurrence was to begin at first, milliseconds; null for an event that does not recur. */
-  occursAt: number | null;
-  /** Higher for later changes by whoever invites. */
-  sequence: number;
-  cancelled: boolean;
-  /** Milliseconds. */
-  startsAt: number;
-  endsAt: number;
-  /** Days without a time; from midnight to midnight UTC. */
-  wholeDay: boolean;
-  summary: string;
-  location: string;
+export interface CalendarEvent extends Omit<Meeting, 'answers'> {
   description: string;
   organizer: Guest | null;
   guests: Guest[];

@@ -118,7 +118,7 @@ function conditions(query: Query): SQL[] {
   if (query.domain) found.push(sql`e.id IN (SELECT email_id FROM (${domainMail(query.domain)}) m)`);
   if (query.mailClass) found.push(sql`e.mail_class = ${query.mailClass}`);
   // What is still to come stands before all mail only where it is asked for.
-  else if (!query.from && !query.until && !query.conversation) found.push(sql`e.sent_at <= now() + interval '1 day'`);
+  else if (!query.from && !query.until && !query.conversation) found.push(sql`(e.mail_class <> 'event' OR e.sent_at <= now())`);
   if (query.direction) found.push(sql`e.direction = ${query.direction}`);
   if (query.from) found.push(sql`e.sent_at >= ${query.from}::date`);
   if (query.until) found.push(sql`e.sent_at < ${query.until}::date + 1`);

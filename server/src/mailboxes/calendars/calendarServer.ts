@@ -174,10 +174,21 @@ function davFetch(network: Network): typeof globalThis.fetch {
     const body = init.body as GuardedRequest['body'];
     const answer = await fetch(url, { method: init.method ?? 'GET', headers, body, signal: AbortSignal.timeout(ANSWER_MS) });
     refuse(answer);
+    if (init.method === 'REPORT' && (answer.status === 404 || answer.status === 410))
+      throw new CalendarFailure('not-found', `It answered ${answer.status}.`);
+    const whole = answer.status === 207 ? await demandWhole(answer) : answer;
     // The library reads the address of an answer, which one that was made here does not have.
-    Object.defineProperty(answer, 'url', { value: url });
-    return answer;
+    Object.defineProperty(whole, 'url', { value: url });
+    return whole;
   };
+}
+
+/** A list that was cut off reads as a shorter one. @throws {CalendarFailure} */
+async function demandWhole(answer: Response): Promise<Response> {
+  const text = await answer.text();
+  if (!/(?:<\/(?:[\w.-]+:)?multistatus\s*|<(?:[\w.-]+:)?multistatus\b[^<>]*\/)>\s*(?:<!--[^>]*-->\s*)?$/i.test(text.slice(-2000)))
+    throw new CalendarFailure('not-a-calendar', 'The answer is no list, or was cut off.');
+  return new Response(text, { status: answer.status, headers: answer.headers });
 }
 
 /** @throws {CalendarFailure} for answers that no other request would change */
@@ -187,16 +198,16 @@ function refuse({ status }: Response): void {
   if (status >= 500) throw new CalendarFailure('no-answer', `It answered ${status}.`);
 }
 
+/** @throws {CalendarFailure} for what is no list: taken for an empty one, it would cancel all that is to come */
 function objectsOf(answers: readonly DAVResponse[]): ListedObject[] {
-  // A calendar without events answers with a list of nothing.
-  if (answers.length === 1 && answers[0]?.href === undefined && answers[0]?.ok) return [];
-  const failed = answers.find((answer) => !answer.ok && answer.props === undefined);
-  if (failed && answers.length === 1)
-    throw new CalendarFailure(failed.status === 404 ? 'not-found' : 'no-answer', `It answered ${failed.status}.`);
-  return answers.flatMap(({ href, props }) => {
+  // The library has looked at it: a list, and nothing in it.
+  if (answers.length === 0) return [];
+  const found = answers.flatMap(({ href, props }) => {
     const etag = textOf(props?.['getetag']);
     return href === undefined || etag === '' ? [] : [{ href, etag }];
   });
+  if (found.length === 0) throw new CalendarFailure('not-a-calendar');
+  return found;
 }
 
 function textOf(value: unknown): string {
