@@ -195,6 +195,27 @@ describe('a task ends by itself', () => {
     expect(await texts()).toEqual(['Wait for the order']);
     await clear();
   });
+
+  /** An email becomes an event of a calendar, of tomorrow. */
+  async function inCalendar(message: string, occursAt: string | null): Promise<void> {
+    await filed(message, 10, { subject: message });
+    await owner(
+      server.ownerUrl,
+      `WITH event AS (UPDATE emails SET mail_class = 'event', sent_at = now() + interval '1 day' WHERE message_id LIKE $1 || '%' RETURNING id)
+       INSERT INTO meetings (email_id, uid, occurs_at, sequence, cancelled, starts_at, ends_at, summary, location)
+       SELECT id, $1, $2::timestamptz, 0, false, now() + interval '1 day', now() + interval '25 hours', '', '' FROM event`,
+      [message, occursAt],
+    );
+  }
+
+  test('when a meeting is arranged, not when the next of those that recur comes in', async () => {
+    await create({ text: 'Arrange a visit', endsBy: 'meeting', records: [ida()] });
+    await inCalendar('weekly', '2030-01-01T00:00:00Z');
+    expect(await texts()).toEqual(['Arrange a visit']);
+    await inCalendar('visit', null);
+    expect(await list()).toEqual([]);
+    await clear();
+  });
 });
 
 describe('who sees a task', () => {

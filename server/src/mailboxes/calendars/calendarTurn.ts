@@ -39,6 +39,7 @@ const AHEAD_DAYS = 92;
 /** What recurs is read again after this: what of it is near has changed. */
 const RECURRING_HOURS = 20;
 const OBJECTS_TOGETHER = 25;
+const EVENTS_TOGETHER = 300;
 
 const calendarRow = z.object({
   id: z.number(),
@@ -151,12 +152,7 @@ async function readCalendar(services: Services, calendar: DueCalendar): Promise<
     const read = await Promise.all(
       fetched.map((object) => readObject(services, calendar, object, { window, owner, addresses: place.addresses })),
     );
-    await storeEvents(
-      db,
-      blobs,
-      place,
-      read.filter((object) => object !== null),
-    );
+    for (const few of fewAtOnce(read.filter((object) => object !== null))) await storeEvents(db, blobs, place, few);
     await passOver(
       services,
       calendar,
@@ -176,6 +172,22 @@ async function readCalendar(services: Services, calendar: DueCalendar): Promise<
     });
   if (source.etag !== undefined) await db.execute(sql`UPDATE calendars SET etag = ${source.etag} WHERE id = ${calendar.id}`);
   if (changed.length > 0) await runDecisions(database, blobs, 'undecided');
+}
+
+/** Objects in groups that are stored in one transaction: other mail waits for it. */
+function fewAtOnce(objects: readonly ReadObject[]): ReadObject[][] {
+  const groups: ReadObject[][] = [];
+  let events = EVENTS_TOGETHER;
+  for (const object of objects) {
+    const last = groups.at(-1);
+    if (last && events + object.events.length <= EVENTS_TOGETHER) last.push(object);
+    else {
+      groups.push([object]);
+      events = 0;
+    }
+    events += object.events.length;
+  }
+  return groups;
 }
 
 const objectRow = z.object({ href: z.string(), etag: z.string(), stale: z.boolean() });

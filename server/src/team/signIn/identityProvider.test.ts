@@ -112,6 +112,7 @@ describe('leaving', () => {
 
 describe('the log of sign-ins', () => {
   test('has those that failed too, for whom they concern, and never what was typed', async () => {
+    expect((await signIn(server, 'viewer@quillmere.example')).status).toBe(200);
     await signIn(server, 'viewer@quillmere.example', 'my secret mistake');
     await signIn(server, 'nobody.here@quillmere.example', 'another mistake');
     const mine = good(await as('viewer')(routeTo('listAudit'))).entries;

@@ -70,7 +70,7 @@ export async function book(services: Services, token: string, wish: Wish): Promi
     );
     const booking = await bookingById(tx, rows[0]?.id ?? 0);
     if (!booking) return { is: 'unknown' };
-    await invite(tx, link, booking, 'REQUEST');
+    await invite(tx, link, booking, 'REQUEST', before?.state === 'booked');
     return { is: 'booked', booking };
   });
   if (booked.is === 'booked') await announce(database.worker, { kind: 'work', queue: OUTGOING_QUEUE });

@@ -128,6 +128,14 @@ describe('a guest', () => {
       (found) => found.length === 1,
     );
     expect(await timesOn(await link())).toContain(third);
+    // Booked again, it is no meeting that was moved; a time that is gone is said to be gone.
+    await post(url, { at: String(first), zone: 'UTC' });
+    await until(
+      () => Promise.resolve(reached('Call of half an hour: Jo Lund')),
+      (found) => found.length === 2,
+    );
+    expect((await page(`${await link()}?zone=UTC&at=${first}`)).text).toContain('This time is taken by now.');
+    await post(url, { cancel: '1' });
     expect(reached('Call of half an hour: Mallory')).toEqual([]);
     // What is cancelled stands nowhere among what is to come.
     await until(

@@ -25,6 +25,8 @@ const UNKNOWN = {
 const ENDED = { title: 'This link has ended', text: 'No times are offered by it any longer. Ask whoever sent it for another.' };
 const TOO_OFTEN = { title: 'This was tried too often', text: 'Write to whoever sent you the link.' };
 
+const TAKEN = 'This time is taken by now. Choose another.';
+
 /**
  * Where guests book a time, move it and cancel it: `/m/TOKEN`. The page says what kind of meeting it is, with which members, and when they are free; nothing else.
  * It works without scripts; one script asks for the page in the zone of the guest's clock.
@@ -50,7 +52,8 @@ export function bookingPage(services: Services): express.Router {
       const free = await freeTimesOf(database.worker, kind, booking?.id ?? null);
       const inZone = zone ?? booking?.zone ?? kind.times.zone;
       const chosen = free.find((time) => time.at === at);
-      send(res, 200, zone, chosen ? formPage(link, inZone, chosen.at) : timesPage(link, inZone, free, req));
+      const said = req.query.at === undefined ? '' : TAKEN;
+      send(res, 200, zone, chosen ? formPage(link, inZone, chosen.at) : timesPage(link, inZone, free, req, said));
     }).catch(next);
   });
   router.post('/:token', (req, res, next) => {
@@ -71,7 +74,7 @@ export function bookingPage(services: Services): express.Router {
       if (booked.is === 'too often') return say(res, 429, TOO_OFTEN);
       if (booked.is !== 'taken' || !link.kind) return say(res, 410, ENDED);
       const free = await freeTimesOf(database.worker, link.kind, link.booking?.id ?? null);
-      send(res, 409, null, timesPage(link, wish.zone, free, req, 'Someone was faster: this time is taken. Choose another.'));
+      send(res, 409, null, timesPage(link, wish.zone, free, req, TAKEN));
     }).catch(next);
   });
   router.use((_req, res) => say(res, 404, UNKNOWN));

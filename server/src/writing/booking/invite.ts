@@ -31,7 +31,13 @@ async function inviterOf(tx: Tx, memberId: number) {
  * Puts an invitation, a change of it or its cancellation (RFC 5546, 6047) on its way from the mailbox of whoever invites, to the guest and the members. It is
  * due in the same transaction, so that what is booked and what is said of it are one.
  */
-export async function invite(tx: Tx, link: FoundLink, booking: BookedMeeting, method: 'REQUEST' | 'CANCEL'): Promise<void> {
+export async function invite(
+  tx: Tx,
+  link: FoundLink,
+  booking: BookedMeeting,
+  method: 'REQUEST' | 'CANCEL',
+  isMoved = false,
+): Promise<void> {
   const sender = await inviterOf(tx, booking.hostId);
   if (!sender) return;
   const members = await rowsOf(
@@ -64,7 +70,7 @@ export async function invite(tx: Tx, link: FoundLink, booking: BookedMeeting, me
     isPrivate: false,
   };
   const recipients = [guest, ...members.map((member) => ({ name: member.name, address: member.email }))];
-  const said = method === 'CANCEL' ? 'is cancelled' : booking.sequence > 0 ? 'is moved' : 'is booked';
+  const said = method === 'CANCEL' ? 'is cancelled' : isMoved ? 'is moved' : 'is booked';
   const lines = [
     `${name} with ${members.map((member) => member.name).join(' and ') || sender.name} ${said}.`,
     `${spanIn(zone, from, to)}${kind?.place ? `, ${kind.place}` : ''}`,
@@ -73,7 +79,7 @@ export async function invite(tx: Tx, link: FoundLink, booking: BookedMeeting, me
   ];
   const change = manage && method === 'REQUEST' ? `<p><a href="${escapedText(manage)}">Move or cancel the meeting</a></p>` : '';
   const html = `${lines.map((line) => `<p>${escapedText(line).replace(/\n/g, '<br>')}</p>`).join('')}${change}`;
-  const subject = method === 'CANCEL' ? `Cancelled: ${title}` : booking.sequence > 0 ? `Moved: ${title}` : title;
+  const subject = method === 'CANCEL' ? `Cancelled: ${title}` : isMoved ? `Moved: ${title}` : title;
   const calendar = eventCalendar(event, { name: sender.name, address: sender.address }, { method, stampAt: Date.now() });
   const records = link.record ? JSON.stringify([link.record]) : '[]';
   await tx.execute(sql`INSERT INTO outgoing (writer_id, mailbox_id, from_address, kind, state, "to", subject, html, with_signature, calendar, filing_how, filing_records, message_id, due_at)

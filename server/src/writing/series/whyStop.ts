@@ -1,3 +1,4 @@
+import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import type { StopReason } from '@fulvet/core';
@@ -15,6 +16,10 @@ const stopRow = z.object({ why: json<StopReason>(), email_id: z.number().nullabl
 /** Stored since, and not old: clocks of senders and of mail servers may be slow, and mail of earlier years is imported meanwhile. */
 const ARRIVED = sql`e.id > run.after_email AND e.arrived_at > run.started_at - interval '1 day'`;
 const NEW = sql`${ARRIVED} AND e.sent_at > run.started_at - interval '1 day'`;
+
+/** What recurs is no new meeting when its next occurrence comes in. @param after the last email that was there before */
+const isOldMeeting = (after: SQL): SQL =>
+  sql`EXISTS (SELECT FROM meetings k WHERE k.uid = m.uid AND m.occurs_at IS NOT NULL AND k.email_id <= ${after})`;
 
 /**
  * Why a series with someone is not to go on, as mail and records say it; null: nothing is against it. An answer is an email of a person that came
@@ -48,7 +53,8 @@ export async function whyStop(db: Db | Tx, runId: number): Promise<FoundStop | n
           AND ((r.kind, r.record_id) IN (SELECT person.kind, person.person_id FROM person) OR (r.kind = 'account' AND r.record_id IN (SELECT account.id FROM account))
             OR (r.kind = 'contact' AND r.record_id IN (SELECT c.id FROM contacts c WHERE c.account_id IN (SELECT account.id FROM account)))) LIMIT 1)
       UNION ALL (SELECT 5, 'meeting', e.id FROM run, emails e JOIN participants p ON p.email_id = e.id JOIN meetings m ON m.email_id = e.id
-        WHERE p.address IN (SELECT address FROM own) AND NOT m.cancelled AND ${NEW} AND m.starts_at > run.started_at LIMIT 1)
+        WHERE p.address IN (SELECT address FROM own) AND NOT m.cancelled AND ${NEW} AND m.starts_at > run.started_at
+          AND NOT ${isOldMeeting(sql`run.after_email`)} LIMIT 1)
       UNION ALL SELECT 6, 'deal closed', NULL FROM run JOIN deals d ON d.id = run.deal_id WHERE NOT d.open)
     SELECT why, email_id FROM found ORDER BY place LIMIT 1`,
   );
