@@ -130,7 +130,9 @@ function mailConditions(kind: RecordKind, query: RecordQuery): SQL[] {
   const found: SQL[] = [];
   if (query.unanswered) found.push(sql`f.unanswered > 0`);
   if (query.quiet !== undefined)
-    found.push(sql`coalesce(greatest(f.last_at, ${lastLoggedOf(kind, sql`r.id`)}) < now() - make_interval(days => ${query.quiet}), true)`);
+    found.push(
+      sql`coalesce(greatest(f.last_at, f.met_at, ${lastLoggedOf(kind, sql`r.id`)}) < now() - make_interval(days => ${query.quiet}), true)`,
+    );
   return found;
 }
 

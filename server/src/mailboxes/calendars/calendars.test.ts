@@ -167,6 +167,9 @@ describe('an event of a calendar', () => {
     await read(REP);
     expect(await stored('Long ago')).toMatchObject([{ cancelled: false, outcome: 'filed' }]);
     expect(await stored('Regretted')).toEqual([]);
+    // A meeting that took place ends the quiet days.
+    const quiet = async (days: number): Promise<string> => (await as('rep', routeTo('listRecords', { kind: 'contact', quiet: days }))).text;
+    expect([(await quiet(10)).includes('Ida Brandt'), (await quiet(30)).includes('Ida Brandt')]).toEqual([true, false]);
     expect(await owner(stage.server.ownerUrl, 'SELECT FROM emails WHERE id = $1', [regretted?.id])).toEqual([]);
     expect(await owner(stage.server.ownerUrl, 'SELECT FROM blobs WHERE sha256 = $1', [blob])).toEqual([]);
   });

@@ -61,7 +61,7 @@ export const setUpList = {
 } as const;
 
 export const teamLists = {
-  quietDealsNoEmail: 'Quiet deals, no email for 30 days',
+  quietDealsNoEmail: 'Quiet deals, no contact for 30 days',
   unansweredCustomers: 'Unanswered customers',
   all: (total: number) => `all ${count(total)}`,
   unansweredSince: '{unanswered} unanswered since {unansweredSince}',
