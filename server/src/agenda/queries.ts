@@ -45,7 +45,7 @@ const isLogged = sql`EXISTS (SELECT FROM activity_records r WHERE r.activity_id 
   EXISTS (SELECT FROM task_records ar WHERE ar.task_id = t.id AND ar.kind = r.kind AND ar.record_id = r.record_id)
   OR EXISTS (SELECT FROM participants p JOIN person_addresses pa ON pa.address = p.address WHERE p.email_id = t.email_id AND p.role <> 'claimed' AND pa.kind = r.kind AND pa.person_id = r.record_id)))`;
 
-/** When it happened: an email when it was sent, a meeting in a calendar when it became known, one that recurs when it takes place. */
+/** When it happened (no meeting lasts longer than 30 days): an email when it was sent, a meeting in a calendar when it became known, one that recurs when it takes place. */
 const KNOWN_AT = sql`(CASE WHEN e.mail_class = 'event' AND NOT EXISTS (SELECT FROM meetings o WHERE o.email_id = e.id AND o.occurs_at IS NOT NULL) THEN e.arrived_at ELSE e.sent_at END)`;
 
 /**
@@ -53,7 +53,7 @@ const KNOWN_AT = sql`(CASE WHEN e.mail_class = 'event' AND NOT EXISTS (SELECT FR
  * notices are none, and what is sealed says nothing.
  */
 const ENDING = sql`LATERAL (
-  (SELECT ${KNOWN_AT} AS at, e.id FROM emails e WHERE t.ends_by IS NOT NULL AND ${KNOWN_AT} > t.since AND ${KNOWN_AT} <= now() AND e.outcome <> 'sealed' AND ${isOfTask} AND CASE t.ends_by
+  (SELECT ${KNOWN_AT} AS at, e.id FROM emails e WHERE t.ends_by IS NOT NULL AND e.sent_at > t.since - interval '31 days' AND ${KNOWN_AT} > t.since AND ${KNOWN_AT} <= now() AND e.outcome <> 'sealed' AND ${isOfTask} AND CASE t.ends_by
       WHEN 'our answer' THEN e.direction = 'sent' AND e.mail_class = 'person'
       WHEN 'their answer' THEN e.direction = 'received' AND e.mail_class = 'person'
       ELSE EXISTS (SELECT FROM meetings m WHERE m.email_id = e.id AND NOT m.cancelled AND m.ends_at > t.since) END)
