@@ -118,15 +118,13 @@ export function* startsOf(event: CalendarComponent, time: EventTime, around: Cal
   const { local: start, zone } = time;
   const rule = readRecurrence(propertyOf(event, 'rrule')?.value, (local) => zone.offsetAt(local));
   const excluded = new Exclusions(event, time, around);
-  const extra = propertiesOf(event, 'rdate')
+  const pending = propertiesOf(event, 'rdate')
     .flatMap((property) => instantIn(property, time, around) ?? [])
-    .filter((at) => at >= from && !excluded.has(at, localIn(zone, at)))
-    .sort((first, second) => first - second);
-  // A rule that fits its own start counts it; one that does not, and dates alone, begin with it all the same.
-  let last = -Infinity;
-  const pending = [...extra];
-  if (!rule && extra.length > 0 && time.startsAt >= from && !excluded.has(time.startsAt, start)) pending.unshift(time.startsAt);
+    .filter((at) => at >= from && !excluded.has(at, localIn(zone, at)));
+  // Dates alone begin with the start; a rule names it itself.
+  if (!rule && pending.length > 0 && time.startsAt >= from && !excluded.has(time.startsAt, start)) pending.push(time.startsAt);
   pending.sort((first, second) => first - second);
+  let last = -Infinity;
   if (rule) {
     let seen = 0;
     // A day more on either side, so that the offset of a zone cannot hide an occurrence.

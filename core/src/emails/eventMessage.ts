@@ -1,6 +1,7 @@
 import type { CalendarEvent } from '../calendar/events';
 import type { Guest } from '../calendar/eventParts';
 import type { EmailFacts } from './emailFacts';
+import { latin1 } from './mboxWriter';
 import { readEmail } from './readEmail';
 
 /**
@@ -102,11 +103,7 @@ function encodedWords(text: string, before: number, isName = false): string {
   return [...words, word].map((part) => `=?utf-8?B?${base64(encoder.encode(part))}?=`).join('\r\n ');
 }
 
-function base64(bytes: Uint8Array): string {
-  let text = '';
-  for (let at = 0; at < bytes.length; at += 8192) text += String.fromCharCode(...bytes.subarray(at, at + 8192));
-  return btoa(text);
-}
+const base64 = (bytes: Uint8Array): string => btoa(latin1(bytes));
 
 function base64Lines(text: string): string[] {
   return base64(new TextEncoder().encode(text)).match(/.{1,76}/g) ?? [''];

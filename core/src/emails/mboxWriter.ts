@@ -25,7 +25,8 @@ export function asctime(at: number): string {
   return `${weekday} ${month} ${day.replace(/^0/, ' ')} ${date.toISOString().slice(11, 19)} ${year}`;
 }
 
-function latin1(bytes: Uint8Array): string {
+/** Each byte as the character of that number. */
+export function latin1(bytes: Uint8Array): string {
   let text = '';
   for (let at = 0; at < bytes.length; at += 8192) text += String.fromCharCode(...bytes.subarray(at, at + 8192));
   return text;

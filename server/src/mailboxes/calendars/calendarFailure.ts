@@ -24,9 +24,13 @@ export function calendarFailureOf(error: unknown): CalendarFailure {
   return new CalendarFailure('no-answer', said);
 }
 
-/** A failure as an answer that says what to do. */
-export function calendarError(error: unknown): unknown {
-  if (!(error instanceof CalendarFailure)) return error;
-  const { title, remedy } = CALENDAR_FAILURES[error.code];
-  return new Refusal('elsewhere', 'calendar-server', `${title}. ${remedy}${error.said ? ` The server said: ${error.said}` : ''}`);
+/** Does something at a calendar server. @returns a refusal that says what to do, where that fails in a way that is known */
+export async function orRefusal<T>(work: () => Promise<T>): Promise<T | Refusal> {
+  try {
+    return await work();
+  } catch (error) {
+    if (!(error instanceof CalendarFailure)) throw error;
+    const { title, remedy } = CALENDAR_FAILURES[error.code];
+    return new Refusal('elsewhere', 'calendar-server', `${title}. ${remedy}${error.said ? ` The server said: ${error.said}` : ''}`);
+  }
 }

@@ -1,11 +1,11 @@
 import type { MailboxCalendars, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import { calendarAccounts, calendars } from '../../base/db/schema';
-import { Refusal } from '../../base/refusal';
+import { isRefusal, Refusal } from '../../base/refusal';
 import type { Services } from '../../base/services';
 import type { MailboxRow } from '../mailbox';
-import { announceMailbox, noteEvent } from '../mailboxLog';
-import { calendarError, CalendarFailure } from './calendarFailure';
+import { noteEvent } from '../mailboxLog';
+import { CalendarFailure, orRefusal } from './calendarFailure';
 import { mailboxSecretOf, sealedFor, shownAddress } from './calendarSecret';
 import { CalendarServer, demandSecure, fetchCalendarFile } from './calendarServer';
 import { calendarsOf, wake } from './queries';
@@ -26,40 +26,38 @@ export async function connectCalendars(
 ): Promise<MailboxCalendars | Refusal> {
   const userName = written || mailbox.connection?.userName || mailbox.address;
   const db = services.database.worker;
-  try {
+  const found = await orRefusal(async () => {
     demandSecure(services.network, url);
     const secret = password === '' ? await mailboxSecretOf(services, mailbox.id) : { password };
-    const found = await new CalendarServer(services.network, { url, userName, secret }).calendars();
-    if (found.length === 0) throw new CalendarFailure('not-found', 'It has no calendar with events.');
-    const account = { url, userName, sealed: password === '' ? null : sealedFor(services, mailbox.id, password) };
-    await services.database.work(async (tx) => {
-      await tx
-        .insert(calendarAccounts)
-        .values({ mailboxId: mailbox.id, ...account })
-        .onConflictDoUpdate({ target: calendarAccounts.mailboxId, set: { ...account, changedAt: sql`now()` } });
-      await tx.execute(
-        sql`DELETE FROM calendars WHERE mailbox_id = ${mailbox.id} AND kind = 'caldav' AND url <> ALL(${sql.param(found.map((calendar) => calendar.url))}::text[])`,
-      );
-      for (const calendar of found)
-        await tx
-          .insert(calendars)
-          .values({ mailboxId: mailbox.id, kind: 'caldav', ...calendar })
-          .onConflictDoUpdate({
-            target: [calendars.mailboxId, calendars.url],
-            set: { name: calendar.name, problem: null, nextAt: sql`now()` },
-          });
-    });
-    await noteEvent(
-      db,
-      mailbox.id,
-      'note',
-      `${user.name} connected ${found.length === 1 ? 'a calendar' : `${found.length} calendars`} of ${new URL(url).host}.`,
+    const offered = await new CalendarServer(services.network, { url, userName, secret }).calendars();
+    if (offered.length === 0) throw new CalendarFailure('not-found', 'It has no calendar with events.');
+    return offered;
+  });
+  if (isRefusal(found)) return found;
+  const account = { url, userName, sealed: password === '' ? null : sealedFor(services, mailbox.id, password) };
+  await services.database.work(async (tx) => {
+    await tx
+      .insert(calendarAccounts)
+      .values({ mailboxId: mailbox.id, ...account })
+      .onConflictDoUpdate({ target: calendarAccounts.mailboxId, set: { ...account, changedAt: sql`now()` } });
+    await tx.execute(
+      sql`DELETE FROM calendars WHERE mailbox_id = ${mailbox.id} AND kind = 'caldav' AND url <> ALL(${sql.param(found.map((calendar) => calendar.url))}::text[])`,
     );
-  } catch (error) {
-    const known = calendarError(error);
-    if (known instanceof Refusal) return known;
-    throw error;
-  }
+    for (const calendar of found)
+      await tx
+        .insert(calendars)
+        .values({ mailboxId: mailbox.id, kind: 'caldav', ...calendar })
+        .onConflictDoUpdate({
+          target: [calendars.mailboxId, calendars.url],
+          set: { name: calendar.name, problem: null, nextAt: sql`now()` },
+        });
+  });
+  await noteEvent(
+    db,
+    mailbox.id,
+    'note',
+    `${user.name} connected ${found.length === 1 ? 'a calendar' : `${found.length} calendars`} of ${new URL(url).host}.`,
+  );
   await wake(services, mailbox.id);
   return calendarsOf(db, mailbox.id);
 }
@@ -72,14 +70,12 @@ export async function subscribeCalendar(
   { url, name }: { url: string; name: string },
 ): Promise<MailboxCalendars | Refusal> {
   const db = services.database.worker;
-  try {
+  const refused = await orRefusal(async () => {
     const file = await fetchCalendarFile(services.network, url, '');
     if ((await services.blobs.readers.read('calendarFile', file?.text ?? '')) === null) throw new CalendarFailure('not-a-calendar');
-  } catch (error) {
-    const known = calendarError(error);
-    if (known instanceof Refusal) return known;
-    throw error;
-  }
+    return null;
+  });
+  if (refused) return refused;
   const { rowCount } = await db
     .insert(calendars)
     .values({
@@ -93,7 +89,6 @@ export async function subscribeCalendar(
     .onConflictDoNothing();
   if (rowCount === 0) return new Refusal('conflict', 'exists', 'This calendar is in the list already.');
   await noteEvent(db, mailbox.id, 'note', `${user.name} subscribed to the calendar “${name}”.`);
-  await announceMailbox(db, mailbox.id);
   await wake(services, mailbox.id);
   return calendarsOf(db, mailbox.id);
 }

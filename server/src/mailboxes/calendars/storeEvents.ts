@@ -47,13 +47,8 @@ export async function storeEvents(db: Db, blobs: Sources, place: CalendarPlace, 
   );
   const outdated: BlobPlace[] = [];
   const also = async (tx: Tx, ids: readonly number[]): Promise<void> => {
-    outdated.push(...(await rewrite(tx, changed)));
-    await noteObjects(
-      tx,
-      place,
-      objects,
-      stored.map(({ href, identity }, at) => ({ href, identity, id: ids[at] ?? 0 })),
-    ).then((sources) => outdated.push(...sources));
+    const events = stored.map(({ href, identity }, at) => ({ href, identity, id: ids[at] ?? 0 }));
+    outdated.push(...(await rewrite(tx, changed)), ...(await noteObjects(tx, place, objects, events)));
   };
   if (stored.length === 0) await db.transaction((tx) => also(tx, []));
   else
