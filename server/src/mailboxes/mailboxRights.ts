@@ -35,9 +35,9 @@ export function refuseSelf(user: User, ownerId: number, toSelf: boolean): Refusa
   return null;
 }
 
-/** A failure at the mail server as an answer that says what to do. */
-export function mailServerError(error: unknown): unknown {
-  if (!(error instanceof MailFailure)) return error;
+/** A failure at the mail server as an answer that says what to do. Throws whatever else went wrong. */
+export function mailServerError(error: unknown): Refusal {
+  if (!(error instanceof MailFailure)) throw error;
   const known = FAILURES[error.code];
   return new Refusal('elsewhere', 'mail-server', `${known.title}. ${known.remedy}${error.said ? ` The server said: ${error.said}` : ''}`);
 }

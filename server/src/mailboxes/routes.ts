@@ -37,7 +37,7 @@ export const mailboxRoutes: Pick<
     try {
       return { choices: await lookBackChoices(services, mailbox) };
     } catch (error) {
-      throw mailServerError(error);
+      return mailServerError(error);
     }
   },
 

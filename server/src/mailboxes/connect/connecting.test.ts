@@ -129,6 +129,16 @@ describe('how far back', () => {
   });
 });
 
+test('a mail server that is away while counting is said, and what to do about it', async () => {
+  const address = 'manager@quillmere.example';
+  const listed = await stage.server.call(routeTo('listMailboxes'), { token: crew.tokens.manager });
+  const { id } = listed.json.mailboxes.find((mailbox: { address: string }) => mailbox.address === address);
+  stage.mailhost.faults.set({ down: true });
+  const { status, json } = await stage.server.call(routeTo('getLookBack', { id }), { token: crew.tokens.manager });
+  stage.mailhost.faults.set({ down: false });
+  expect([status, json.error.code]).toEqual([502, 'mail-server']);
+});
+
 describe('whose mailbox', () => {
   test('a rep connects the own one only; shared ones are for administrators', async () => {
     const foreign = await stage.server.call(routeTo('createMailbox'), { token: crew.tokens.other, body: { address: rep } });

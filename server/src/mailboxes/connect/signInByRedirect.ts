@@ -29,7 +29,7 @@ export async function beginRedirect(
     await keepSignIn(database.worker, { stateHash: hashOf(state), mailboxId: id, userId: user.id, verifier: sealed, returnUrl });
     return { url };
   } catch (error) {
-    throw mailServerError(error);
+    return mailServerError(error);
   }
 }
 
