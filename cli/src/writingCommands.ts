@@ -1,9 +1,9 @@
-import type { RecordKind } from '@fulvet/contract';
 import { basename } from 'node:path';
 import type { Client } from './client';
 import { CommandError } from './client';
 import { documentsNamed } from './documentCommands';
 import { say, textOf } from './texts';
+import { recordOf } from './recordKeys';
 
 export interface EmailToSend {
   to: string[];
@@ -30,7 +30,9 @@ export async function sendEmail(client: Client, file: string, order: EmailToSend
   const people = (addresses: readonly string[] = []): { address: string }[] => addresses.map((address) => ({ address }));
   const at = order.at === undefined ? null : new Date(order.at);
   if (at && Number.isNaN(at.getTime())) throw new CommandError(`“${order.at}” is not a time such as 2026-05-04T08:00:00Z.`, 2);
-  const begun = await client.call('startOutgoing', { body: { to: people(order.to), record: recordOf(order.record) } });
+  const begun = await client.call('startOutgoing', {
+    body: { to: people(order.to), record: order.record === undefined ? null : recordOf(order.record) },
+  });
   const { id } = begun;
   try {
     for (const path of order.attach ?? [])
@@ -74,13 +76,6 @@ async function senderOf(client: Client, address: string): Promise<{ mailboxId: n
   if (!found)
     throw new CommandError(`You may not send from ${address}. You may from: ${senders.map((sender) => sender.address).join(', ')}`);
   return { mailboxId: found.mailboxId, fromAddress: found.isAlias ? found.address : null };
-}
-
-function recordOf(text: string | undefined): { kind: RecordKind; id: number } | null {
-  if (text === undefined) return null;
-  const [, kind, id] = /^(contact|lead|account|deal):(\d+)$/.exec(text) ?? [];
-  if (kind === undefined) throw new CommandError(`“${text}” is not a record such as deal:7.`, 2);
-  return { kind: kind as RecordKind, id: Number(id) };
 }
 
 const paragraphs = (text: string): string =>

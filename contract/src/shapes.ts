@@ -11,6 +11,7 @@ export * from './mailboxes/calendarShapes';
 export * from './writing/bookingShapes';
 export * from './mailboxes/shapes';
 export * from './records/duplicateShapes';
+export * from './records/kindShapes';
 export * from './records/shapes';
 export * from './repairs/shapes';
 export * from './reports/shapes';

@@ -4,6 +4,7 @@ import { callerOf } from './callerOf';
 import type { Call } from './callerOf';
 import { demoDocuments, pdfOf } from './documents';
 import { addSeries } from './series';
+import { addComplaints } from './complaints';
 import { addTasks } from './tasks';
 import { DEMO_TEMPLATES } from './templates';
 import { OWN_DOMAIN } from './world';
@@ -42,6 +43,7 @@ export async function doAdminWork(url: string, token: string, say: (line: string
   say('Answering questions, starting a pilot and a trial …');
   await answerSome(call);
   await addTasks(call);
+  await addComplaints(call);
   await addMeetingKinds(call);
   await startPilot(call);
   await tryDraft(call);

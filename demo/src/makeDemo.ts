@@ -161,8 +161,8 @@ const REGIONS = ['North coast', 'South coast', 'Rivers', 'Islands'];
 /** What the workspace has added to its records, and the stages that its deals go through. */
 async function setUpRecords(services: Services, admin: number): Promise<void> {
   await services.database.as(admin, async (tx) => {
-    taken(await setOwnFields(tx, 'account', [{ label: 'Region', type: 'choice', choices: REGIONS }]));
-    taken(await setOwnFields(tx, 'deal', [{ label: 'Gauges', type: 'number', choices: [] }]));
+    taken(await setOwnFields(tx, { kind: 'account' }, [{ label: 'Region', type: 'choice', choices: REGIONS }]));
+    taken(await setOwnFields(tx, { kind: 'deal' }, [{ label: 'Gauges', type: 'number', choices: [] }]));
     const closed = ['Won', 'Lost'].map((name) => ({ id: null, name, open: false }));
     taken(await setDealStages(tx, admin, [...STAGES.map((name) => ({ id: null, name, open: true })), ...closed]));
   });
@@ -252,7 +252,7 @@ export async function importRecords(
   } as const;
   const { compiled } = await liveRulebook(services.database);
   return services.database.as(admin, async (tx) => {
-    const plan = await planImport(tx, kind, readCsv(stringify(files[kind].map((row) => [...row]))), undefined, compiled);
+    const plan = await planImport(tx, kind, readCsv(stringify(files[kind].map((row) => [...row]))), {}, compiled);
     if (plan.bad.length > 0)
       throw new Error(`The demo's ${kind}s cannot be taken: line ${plan.bad[0]?.line ?? 0}: ${plan.bad[0]?.reason ?? ''}`);
     return applyImport(tx, plan, admin);

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { idParam } from '../base/params';
 import type { RouteShape } from '../base/route';
 import { EDITORS } from '../base/route';
-import { cursor, id } from '../base/values';
+import { cursor, id, recordKey } from '../base/values';
 import { task, taskChange, taskContent } from './shapes';
 
 const kept = z.array(z.object({ id, name: z.string(), because: z.string() })).describe('What stays as it is, and why.');
@@ -17,11 +17,7 @@ export const agendaRoutes = {
       who: z.enum(['me', 'all']).default('me').describe('me: those that the reader is to do.'),
       state: z.enum(['open', 'done']).default('open'),
       due: z.enum(['now']).optional().describe('now: those due today or before.'),
-      record: z
-        .string()
-        .regex(/^(contact|lead|account|deal):\d+$/)
-        .optional()
-        .describe('Those of this record, such as `deal:7`; of an account with those of its people and deals.'),
+      record: recordKey.optional().describe('Those of this record, such as `deal:7`; of an account with those of its people and deals.'),
       emailId: z.coerce.number().int().positive().optional(),
       after: cursor.optional(),
       limit: z.coerce.number().int().min(1).max(200).default(100),

@@ -1,8 +1,14 @@
+import { RECORD_KINDS } from '@fulvet/core';
 import { z } from 'zod';
 
-export const recordKind = z.enum(['contact', 'lead', 'account', 'deal']);
+export const recordKind = z.enum(RECORD_KINDS);
 
 export type RecordKind = z.infer<typeof recordKind>;
+
+/** A record as `deal:7`. */
+export const recordKey = z
+  .string()
+  .regex(new RegExp(`^(?:${RECORD_KINDS.join('|')}):\\d{1,15}$`), 'must be a kind and an id such as deal:7');
 
 export const email = z
   .string()

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { cursor, direction, id, mailClass, moment, outcome, shareLevel } from '../base/values';
+import { cursor, direction, id, mailClass, moment, outcome, recordKey, shareLevel } from '../base/values';
 import { emailMeasure, filing, meeting, person } from '../emails/shapes';
 import { activity, activityKind } from '../records/activityShapes';
 import { mailFigures, outsider } from '../records/shapes';
@@ -13,11 +13,7 @@ export const historyQuery = z.object({
   attachment: z.enum(['yes']).optional(),
   text: z.string().max(500).optional(),
   until: z.iso.date().optional().describe('Up to and with this day.'),
-  under: z
-    .string()
-    .regex(/^(?:contact|lead|account|deal):\d{1,15}$/)
-    .optional()
-    .describe('Also under this record, as `kind:id`.'),
+  under: recordKey.optional().describe('Also under this record, as `kind:id`.'),
 });
 
 export type HistoryQuery = z.input<typeof historyQuery>;

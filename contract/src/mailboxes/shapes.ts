@@ -1,4 +1,4 @@
-import { CHECK_STEPS, FOLDER_ROLES } from '@fulvet/core';
+import { CHECK_STEPS, FOLDER_ROLES, RECORD_KINDS } from '@fulvet/core';
 import { z } from 'zod';
 import { email, id, moment, outcome, recordKind } from '../base/values';
 
@@ -93,9 +93,7 @@ export const mailboxFolder = z.object({
   followed: z.boolean(),
   pending: z.number().int(),
   total: z.number().int(),
-  fileAs: z
-    .object({ target: z.enum(['rules', 'account', 'lead', 'deal', 'contact']), recordId: id.nullable(), recordName: z.string() })
-    .nullable(),
+  fileAs: z.object({ target: z.enum(['rules', ...RECORD_KINDS]), recordId: id.nullable(), recordName: z.string() }).nullable(),
 });
 
 export type MailboxFolder = z.infer<typeof mailboxFolder>;

@@ -23,6 +23,9 @@ export const peopleRoutes = {
     access: EDITORS,
     summary: 'The external people who take part in these emails, with what a record of them would say',
     query: z.object({ emails: z.string().regex(/^\d+(?:,\d+){0,499}$/, { message: 'must be ids separated by commas' }) }),
-    response: z.object({ people: z.array(outsider) }),
+    response: z.object({
+      people: z.array(outsider),
+      subject: z.string().nullable().describe('What the first of the emails is about; null where the reader may not read it.'),
+    }),
   },
 } as const satisfies Record<string, RouteShape>;

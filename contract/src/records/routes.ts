@@ -3,6 +3,7 @@ import { idParam, kindAndId, kindParam, nothing } from '../base/params';
 import type { RouteShape } from '../base/route';
 import { ADMINS, EDITORS, EVERYBODY } from '../base/route';
 import { recordKind } from '../base/values';
+import { ownKindContent } from './kindShapes';
 import {
   dealStage,
   ownField,
@@ -19,12 +20,24 @@ import {
 
 const undo = z.number().int().describe('The step that takes it back, for `POST /undo/{id}`; null where nothing was changed.');
 
+const peopleOnRecord = z.strictObject({
+  people: z
+    .array(
+      z.strictObject({
+        kind: z.enum(['contact', 'lead']),
+        id: z.number().int().positive(),
+        role: z.string().trim().max(100).default(''),
+      }),
+    )
+    .max(500),
+});
+
 export const recordRoutes = {
   listRecords: {
     method: 'get',
     path: '/records/{kind}',
     access: EVERYBODY,
-    summary: 'Contacts, leads, accounts or deals',
+    summary: 'Contacts, leads, accounts, deals, or records of own kinds',
     params: kindParam,
     query: recordQuery,
     response: recordPage,
@@ -94,17 +107,7 @@ export const recordRoutes = {
     access: EDITORS,
     summary: 'Who is on a deal, and what they are to it',
     params: idParam,
-    body: z.strictObject({
-      people: z
-        .array(
-          z.strictObject({
-            kind: z.enum(['contact', 'lead']),
-            id: z.number().int().positive(),
-            role: z.string().trim().max(100).default(''),
-          }),
-        )
-        .max(500),
-    }),
+    body: peopleOnRecord,
     response: recordDetail.extend({ undo: undo.nullable() }),
   },
   getRecordSetup: {
@@ -120,7 +123,10 @@ export const recordRoutes = {
     access: ADMINS,
     summary: 'Set the own fields of a kind of records; values of a field that is gone go too',
     params: kindParam,
-    body: z.strictObject({ fields: z.array(ownField.extend({ key: z.string().optional() })).max(60) }),
+    body: z.strictObject({
+      fields: z.array(ownField.extend({ key: z.string().optional() })).max(60),
+      of: z.string().max(60).optional().describe('Of records of own kinds: the key of the kind.'),
+    }),
     response: recordSetup,
   },
   setDealStages: {
@@ -131,6 +137,43 @@ export const recordRoutes = {
     body: z.strictObject({ stages: z.array(dealStage).max(40) }),
     response: recordSetup,
     errors: ['in-use'],
+  },
+  createOwnKind: {
+    method: 'post',
+    path: '/record-setup/kinds',
+    access: ADMINS,
+    summary: 'Define a kind of records of the workspace’s own',
+    body: ownKindContent,
+    response: recordSetup,
+    errors: ['taken'],
+  },
+  editOwnKind: {
+    method: 'put',
+    path: '/record-setup/kinds/{id}',
+    access: ADMINS,
+    summary: 'Change a kind of records; records follow a state that is renamed, and numbers given stay',
+    params: idParam,
+    body: ownKindContent,
+    response: recordSetup,
+    errors: ['taken', 'in-use'],
+  },
+  removeOwnKind: {
+    method: 'delete',
+    path: '/record-setup/kinds/{id}',
+    access: ADMINS,
+    summary: 'Remove a kind that has no records',
+    params: idParam,
+    response: recordSetup,
+    errors: ['in-use'],
+  },
+  setOwnRecordPeople: {
+    method: 'put',
+    path: '/records/own/{id}/people',
+    access: EDITORS,
+    summary: 'Who is on a record of an own kind, and what they are to it',
+    params: idParam,
+    body: peopleOnRecord,
+    response: recordDetail.extend({ undo: undo.nullable() }),
   },
   listViews: {
     method: 'get',

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { direction, id, moment, recordKind } from '../base/values';
+import { ownKind } from './kindShapes';
 
 /** What the mail of a record comes to, of the emails that the reader may know of. */
 export const mailFigures = z.object({
@@ -27,7 +28,8 @@ export const recordRow = mailFigures.extend({
   owner: z.string().nullable(),
   ownerId: id.nullable(),
   createdByFulvet: z.boolean(),
-  stage: z.string().nullable().describe('Stage of a deal, status of a lead, type of an account.'),
+  of: z.string().nullable().describe('Of a record of a kind that the workspace defines: the key of the kind.'),
+  stage: z.string().nullable().describe('Stage of a deal, status of a lead, type of an account, state of a record of an own kind.'),
   open: z.boolean().nullable(),
   amount: z.number().nullable(),
   currency: z.string().nullable(),
@@ -64,6 +66,7 @@ export const RECORD_SORTS = [
 ] as const;
 
 export const recordQuery = z.object({
+  of: z.string().max(60).optional().describe('Of records of own kinds: the key of a kind; else of all.'),
   text: z.string().max(200).optional(),
   sort: z
     .union([z.enum(RECORD_SORTS), z.string().regex(/^own:[a-z0-9_]{1,60}$/)])
@@ -92,6 +95,7 @@ export const ownField = z.object({
   label: z.string().trim().min(1, { message: 'needs a name' }).max(60),
   type: z.enum(['text', 'number', 'date', 'choice', 'yesNo']),
   choices: z.array(z.string().trim().min(1).max(100)).max(100).default([]),
+  of: z.string().optional().describe('Of records of a kind that the workspace defines: the key of the kind.'),
 });
 
 export type OwnField = z.infer<typeof ownField>;
@@ -104,14 +108,18 @@ export const dealStage = z.object({
 
 export type DealStage = z.infer<typeof dealStage>;
 
-export const recordSetup = z.object({ ownFields: z.record(recordKind, z.array(ownField)), stages: z.array(dealStage) });
+export const recordSetup = z.object({
+  ownFields: z.record(recordKind, z.array(ownField)),
+  stages: z.array(dealStage),
+  kinds: z.array(ownKind).describe('Kinds that the workspace defines, in order.'),
+});
 
 export type RecordSetup = z.infer<typeof recordSetup>;
 
 /** Values by field as text, in the form that files have: lists with semicolons, accounts by name, owners by address. */
 export const recordValues = z.strictObject({ values: z.record(z.string().max(100), z.string().max(10_000)) });
 
-export const FIELD_INPUTS = ['text', 'list', 'account', 'member', 'number', 'date', 'choice', 'yesNo', 'stage'] as const;
+export const FIELD_INPUTS = ['text', 'list', 'account', 'member', 'number', 'date', 'choice', 'yesNo', 'stage', 'state'] as const;
 
 export const recordFieldValue = z.object({
   key: z.string(),
@@ -133,7 +141,10 @@ export const recordDetail = mailFigures.extend({
   id,
   name: z.string(),
   fields: z.array(recordFieldValue),
-  people: z.array(beside.extend({ role: z.string() })).describe('Of a deal: who is on it, and what they are to it.'),
+  of: z.string().nullable().describe('Of a record of a kind that the workspace defines: the key of the kind.'),
+  people: z
+    .array(beside.extend({ role: z.string() }))
+    .describe('Of a deal, or a record of an own kind: who is on it; of a deal also what they are to it.'),
   related: z.array(z.object({ label: z.string(), records: z.array(beside) })),
   origin: z.object({ emailId: id, at: moment.nullable(), rule: z.string(), ruleText: z.string().nullable() }).nullable(),
   nameConfidence: z.number(),
@@ -187,6 +198,7 @@ export type Outsider = z.infer<typeof outsider>;
 export const recordsImportRequest = z.strictObject({
   format: z.enum(['csv', 'vcard']).default('csv'),
   text: z.string().max(60_000_000),
+  of: z.string().max(60).optional().describe('Of records of own kinds: the key of the kind of lines that name none.'),
   mapping: z
     .record(z.string(), z.string())
     .optional()

@@ -44,6 +44,17 @@ export const newDeal = z.strictObject({
 
 export type NewDeal = z.input<typeof newDeal>;
 
+/** A record of a kind that the workspace defines, started from emails. */
+export const newOwnRecord = z.strictObject({
+  kind: z.string().max(60).describe('Key of the kind.'),
+  name: z.string().trim().min(1, { message: 'needs a name' }).max(300),
+  accountId: id.nullable().default(null),
+  people: z.array(z.string().trim().max(320)).max(200).default([]).describe('Addresses of contacts and leads who are linked to it.'),
+  values: z.record(z.string().max(60), z.string().max(2000)).default({}).describe('Its state, and its own fields, as text.'),
+});
+
+export type NewOwnRecord = z.input<typeof newOwnRecord>;
+
 /** What is put right in one step, for all of these emails. */
 export const repairRequest = z
   .strictObject({
@@ -64,13 +75,15 @@ export const repairRequest = z
       .describe('Addresses that belong to these people, too; all their mail is decided again.'),
     people: z.array(newPerson).max(200).default([]),
     deal: newDeal.nullable().default(null),
+    own: newOwnRecord.nullable().default(null),
   })
   .refine(
     (item) =>
       item.file.length + item.takeOff.length + item.people.length + item.secondAddresses.length > 0 ||
       item.settle ||
       item.seal ||
-      item.deal !== null,
+      item.deal !== null ||
+      item.own !== null,
     {
       message: 'says nothing to do',
     },

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { idParam } from '../base/params';
 import type { RouteShape } from '../base/route';
 import { EDITORS } from '../base/route';
-import { moment } from '../base/values';
+import { moment, recordKey } from '../base/values';
 import { senderRoutes } from './senderRoutes';
 import {
   outgoing,
@@ -15,8 +15,6 @@ import {
   sendingState,
   startOutgoing,
 } from './shapes';
-
-const recordKey = z.string().regex(/^(?:contact|lead|account|deal):\d{1,15}$/, 'must be a kind and an id such as deal:7');
 
 export const writingRoutes = {
   ...senderRoutes,

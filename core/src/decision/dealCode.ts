@@ -1,6 +1,8 @@
 import { ownText } from '../emails/bodyParts';
 import { codeKey } from '../records/codeKey';
 import type { DealRecord, Directory } from '../records/directory';
+import { numbersIn } from '../records/numbersIn';
+import type { WrittenNumber } from '../records/numbersIn';
 
 const TOKEN = /[\p{L}\d]+/gu;
 /** What may stand between the parts of a code: a dash, a slash, a dot, a blank, a number sign. */
@@ -29,6 +31,9 @@ const plain = (text: string): string =>
         .replace(DASHES, '-')
         .replace(UNSEEN, '')
         .replace(/\u00A0|\u202F/g, ' ');
+
+/** The numbers of records of own kinds that a text may name, with hyphens for all dashes. */
+export const numbersOf = (text: string): WrittenNumber[] => numbersIn(plain(text));
 
 /** A subject without what it says that it was before. */
 export const currentSubject = (subject: string): string => (/[([]/.test(subject) ? subject.replace(WAS, '') : subject);

@@ -101,7 +101,7 @@ export function decide(
     return { address: rulebook.personKey(participant.address), domain: participant.domain, name: participant.name, people: before, ofThis };
   });
   const known: string[] = [];
-  for (const item of resolved) if (item.people.length > 0) known.push(item.address);
+  for (const item of resolved) if (item.people.length > 0 || directory.own.at(item.address).length > 0) known.push(item.address);
   const waitsAtAddress = facts.atFilingAddressOnly && !gestures.takesIn && pins.filings.length === 0;
   const second = takenInByHand(takeIn(rulebook, context, known), gestures, pins);
   if (second.verdict !== 'taken in' || waitsAtAddress) {

@@ -96,6 +96,10 @@ function sentence(evidence: Evidence): string {
       return `The subject names several deals: ${listed(evidence.candidates.map((candidate) => candidate.name))}.`;
     case 'several customers':
       return `It goes to people of ${evidence.accounts} accounts, which have no deal in common.`;
+    case 'own record':
+      return ownSentence(evidence);
+    case 'open own records':
+      return `Several records may be meant, and none is clearly the best: ${listed(evidence.candidates.map((it) => it.name))}.`;
     case 'open deals':
       return `These people have ${evidence.candidates.length} open deals: ${listed(evidence.candidates.map((candidate) => candidate.name))}.`;
     case 'created':
@@ -184,6 +188,23 @@ function wordSentence({ does, scope, value, by, at }: Extract<Evidence, { fact: 
 
 function dealSentence(evidence: Extract<Evidence, { fact: 'deal' }>): string {
   return `${howFound(evidence)}${datesSentence(evidence)}`;
+}
+
+function ownSentence({ by, name, noun, via }: Extract<Evidence, { fact: 'own record' }>): string {
+  switch (by) {
+    case 'conversation':
+      return `Earlier emails of this conversation, with some of these people, are filed under the ${noun} ${name}.`;
+    case 'code':
+      return `The subject names ${via}, the number of the ${noun} ${name}.`;
+    case 'text':
+      return `What the sender wrote names ${via}, the number of the ${noun} ${name}.`;
+    case 'address':
+      return `${via} leads to the ${noun} ${name}.`;
+    case 'only open':
+      return `${name} is the only open ${noun} of these people.`;
+    case 'score':
+      return `${name} is clearly the best of their open records of its kind: ${via}.`;
+  }
 }
 
 /** What has to be said of the dates of a deal that was not open when the email was sent. */

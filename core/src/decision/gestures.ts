@@ -50,6 +50,6 @@ export function weighGestures(facts: DecisionFacts): GestureVerdict {
 
 const ruleOf = (gesture: Gesture): string => (gesture.via === 'address' ? RULES.filingAddress : RULES.filingFolder);
 
-function evidenceOf({ via, detail, by, target, recordName, trusted }: Gesture): Evidence {
-  return { fact: 'gesture', via, detail, by, target, record: recordName, trusted };
+function evidenceOf({ via, detail, by, target, recordId, recordName, trusted }: Gesture): Evidence {
+  return { fact: 'gesture', via, detail, by, target, record: recordName, ...(recordId === null ? {} : { recordId }), trusted };
 }

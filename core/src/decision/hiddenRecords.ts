@@ -44,6 +44,10 @@ function renamed(evidence: Evidence, name: (kind: RecordKind, id: number, name: 
     case 'account':
     case 'deal':
       return { ...evidence, name: name(evidence.fact, evidence.id, evidence.name) };
+    case 'own record':
+      return { ...evidence, name: name('own', evidence.id, evidence.name) };
+    case 'open own records':
+      return { ...evidence, candidates: candidates('own', evidence.candidates) };
     case 'shared domain':
       return { ...evidence, candidates: candidates('account', evidence.candidates) };
     case 'not created':
@@ -58,13 +62,15 @@ function renamed(evidence: Evidence, name: (kind: RecordKind, id: number, name: 
       return { ...evidence, candidates: candidates('deal', evidence.candidates) };
     case 'deal scores':
       return { ...evidence, scores: candidates('deal', evidence.scores).map((it) => (it.name === HIDDEN ? { ...it, words: [] } : it)) };
-    // What people did by hand names the record without its id: kept from those who do not see all records.
+    // Decisions of earlier versions name what people did by hand without its id: kept from those who do not see all records.
     case 'pin':
-      return evidence.record === null ? evidence : { ...evidence, record: name(evidence.kind ?? 'account', -1, evidence.record) };
+      return evidence.record === null
+        ? evidence
+        : { ...evidence, record: name(evidence.kind ?? 'account', evidence.recordId ?? -1, evidence.record) };
     case 'gesture':
       return evidence.target === null || evidence.target === 'rules'
         ? evidence
-        : { ...evidence, record: name(evidence.target, -1, evidence.record) };
+        : { ...evidence, record: name(evidence.target, evidence.recordId ?? -1, evidence.record) };
     default:
       return evidence;
   }

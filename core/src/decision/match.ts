@@ -8,6 +8,7 @@ import type { PinVerdict } from './pins';
 import { ruleEvidence } from './ruleEvidence';
 import type { Evidence, Filing, Question, StepEntry } from './types';
 import { addFiling } from './addFiling';
+import { matchOwn } from './matchOwn';
 import { matchDeal } from './whichDeal';
 
 /** An external participant and who that is. */
@@ -72,6 +73,8 @@ export function match(
     matchAccounts(resolved, rulebook, directory, filings, questions, evidence, context.facts.at);
   if (rulebook.source.match.deal !== 'never' && !dealIsSaid)
     matchDeal(context, peopleIn(resolved, newcomers), rulebook, directory, filings, questions, evidence, newcomers.accounts);
+
+  if (!directory.own.isEmpty) matchOwn(context, peopleIn(resolved, newcomers), rulebook, directory, filings, evidence);
 
   const standing = hasPins ? filings.filter((filing) => !pins.isOff(filing.kind, filing.id)) : filings;
   const open = hasPins ? questions.filter((question) => !pins.answers(question.about)) : questions;

@@ -85,5 +85,6 @@ export function weighPins({ pins }: Pick<DecisionFacts, 'pins'>): PinVerdict {
 }
 
 function evidenceOf({ does, kind, recordId, recordName, reach, by, at }: Pin): Evidence {
-  return { fact: 'pin', does, kind, record: recordId === null ? null : recordName, reach, by, at };
+  const record = recordId === null ? { record: null } : { record: recordName, recordId };
+  return { fact: 'pin', does, kind, ...record, reach, by, at };
 }

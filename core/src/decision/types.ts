@@ -98,6 +98,15 @@ export type Evidence =
   | { fact: 'deals too young'; candidates: { id: number; name: string }[]; days: number }
   | { fact: 'deal scores'; scores: DealScore[]; threshold: number; margin: number }
   | { fact: 'rule'; rule: string; name: string; hits: Hit[] }
+  | {
+      fact: 'own record';
+      id: number;
+      name: string;
+      noun: string;
+      by: 'conversation' | 'code' | 'text' | 'address' | 'only open' | 'score';
+      via: string;
+    }
+  | { fact: 'open own records'; noun: string; candidates: { id: number; name: string }[] }
   | { fact: 'several codes'; candidates: { id: number; name: string }[] }
   | { fact: 'open deals'; candidates: { id: number; name: string }[] }
   | { fact: 'created'; kind: 'contact' | 'lead' | 'account'; id: number; name: string; via: string; confidence: number }
@@ -139,6 +148,8 @@ export type Evidence =
       by: string | null;
       target: RecordKind | 'rules' | null;
       record: string;
+      /** Missing in decisions of earlier versions. */
+      recordId?: number;
       trusted: boolean;
     }
   | {
@@ -147,6 +158,8 @@ export type Evidence =
       kind: RecordKind | null;
       /** The record's name, or null for every one of the kind. */
       record: string | null;
+      /** Missing in decisions of earlier versions. */
+      recordId?: number;
       reach: PinReach;
       by: string;
       at: number;

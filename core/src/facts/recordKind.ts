@@ -1,3 +1,4 @@
-export type RecordKind = 'contact' | 'lead' | 'account' | 'deal';
+/** The kinds of records: the four that every workspace has, and those that it defines itself (`own`). Every other list of kinds comes from this. */
+export const RECORD_KINDS = ['contact', 'lead', 'account', 'deal', 'own'] as const;
 
-export const RECORD_KINDS = ['contact', 'lead', 'account', 'deal'] as const;
+export type RecordKind = (typeof RECORD_KINDS)[number];

@@ -6,14 +6,17 @@ import { nameKey } from '../person/nameKey';
 import { codeKey, codeKeyLength } from './codeKey';
 import { placeOfNumber } from './inOrder';
 import { KnownPerson } from './knownPerson';
-import type { AccountRecord, DealRecord, PersonRecord } from './recordTypes';
+import { OwnRecords } from './ownRecords';
+import type { AccountRecord, DealRecord, OwnRecord, PersonRecord } from './recordTypes';
 
-export type { AccountRecord, DealRecord, PersonRecord } from './recordTypes';
+export type { AccountRecord, DealRecord, OwnRecord, PersonRecord } from './recordTypes';
 
 export interface DirectoryData {
   people: Iterable<PersonRecord>;
   accounts: Iterable<AccountRecord>;
   deals: Iterable<DealRecord>;
+  /** Records of kinds that the workspace defines. */
+  own?: Iterable<OwnRecord>;
   /** Accounts of contacts with an address at a domain, beside those of `people`. */
   accountsByColleagues?: Iterable<{ domain: string; accountId: number }>;
   /** When people’s emails with an address were sent, milliseconds; only where a rule asks how many there are. */
@@ -38,6 +41,8 @@ export class Directory {
   /** How long the keys of codes are: most words of a subject can be no code by their length alone. */
   private readonly codeLengths: boolean[] = [];
   private readonly dealById = new Map<number, DealRecord>();
+  /** Records of kinds that the workspace defines. */
+  readonly own: OwnRecords;
   private readonly personIds = { contact: new Set<number>(), lead: new Set<number>() };
 
   /** Made when it is first asked for. */
@@ -53,6 +58,7 @@ export class Directory {
   private readonly undeliverable: ReadonlySet<string>;
 
   constructor(data: DirectoryData) {
+    this.own = new OwnRecords(data.own ?? NONE);
     this.undeliverable = data.undeliverable ?? NO_ADDRESSES;
     this.exchanges = new Map(data.exchanges);
     this.colleaguesElsewhere = [...(data.accountsByColleagues ?? [])];
@@ -136,6 +142,7 @@ export class Directory {
   /** Whether this record is there. */
   has(kind: RecordKind, id: number): boolean {
     if (kind === 'account') return this.accountById.has(id);
+    if (kind === 'own') return this.own.get(id) !== undefined;
     return kind === 'deal' ? this.dealById.has(id) : this.personIds[kind].has(id);
   }
 

@@ -51,3 +51,14 @@ export interface DealRecord {
   /** Values of own fields as text by key: `yes`, `12.5`, `2026-05-04`. */
   own?: Readonly<Record<string, string>>;
 }
+
+/** A record of a kind that the workspace defines. What a deal has it has, too: its stage is its state. */
+export interface OwnRecord extends DealRecord {
+  /** Key of its kind. */
+  kind: string;
+  /** What a record of its kind is called in a sentence, such as `case`. */
+  noun: string;
+  code: string;
+  /** Comparable addresses that lead to it. */
+  addresses: readonly string[];
+}

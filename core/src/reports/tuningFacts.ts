@@ -1,3 +1,4 @@
+import type { RecordKind } from '../facts/recordKind';
 import type { Action, Rule, RuleStep } from '../rulebook/rule';
 
 /** What past mail says of one external domain. */
@@ -25,7 +26,7 @@ export interface UnknownAddress {
 /** That people put an email from a domain under a record, by their own hand. */
 export interface HandFiling {
   domain: string;
-  kind: 'account' | 'contact' | 'lead' | 'deal';
+  kind: RecordKind;
   recordId: number;
   recordName: string;
 }
@@ -34,7 +35,7 @@ export interface HandFiling {
 export interface HandRemoval {
   domain: string;
   /** Null: off every record. */
-  kind: 'account' | 'contact' | 'lead' | 'deal' | null;
+  kind: RecordKind | null;
   emails: number;
 }
 

@@ -255,6 +255,8 @@ function recordValue(test: RecordTest, participant: Participant, context: RuleCo
       return context.deals(participant).find((deal) => deal.open === test.is)?.name ?? null;
     case 'dealAmount':
       return context.deals(participant).find((deal) => (deal.amount ?? 0) >= test.atLeast)?.name ?? null;
+    case 'ownOpen':
+      return context.own(participant).find((record) => record.kind === test.kind && record.open === test.is)?.name ?? null;
     case 'own':
       return recordsOfKind(test.of, participant, context).find((record) => ownHolds(test.test, record.own?.[test.key] ?? ''))?.name ?? null;
   }
@@ -268,6 +270,7 @@ function recordsOfKind(
   context: RuleContext,
 ): readonly { name: string; own?: Readonly<Record<string, string>> }[] {
   if (kind === 'account') return context.accounts(participant);
+  if (kind === 'own') return context.own(participant);
   return kind === 'deal' ? context.deals(participant) : context.people(participant).filter((person) => person.kind === kind);
 }
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { RECORD_KINDS } from '../facts/recordKind';
 import { domainToAscii } from '../domain/domain';
 import { MAIL_CLASSES } from '../emails/mailClass';
 import { SENDER_CHECKS } from '../emails/senderCheck';
@@ -48,8 +49,13 @@ export const recordTest = z.discriminatedUnion('field', [
   z.strictObject({ field: z.literal('dealOpen'), is: z.boolean() }),
   z.strictObject({ field: z.literal('dealAmount'), atLeast: z.number().min(0).max(1e12) }),
   z.strictObject({
+    field: z.literal('ownOpen'),
+    kind: words.describe('Key of a kind of records that the workspace defines.'),
+    is: z.boolean(),
+  }),
+  z.strictObject({
     field: z.literal('own'),
-    of: z.enum(['account', 'contact', 'lead', 'deal']),
+    of: z.enum(RECORD_KINDS),
     key: words.describe('Key of an own field of these records.'),
     test: z.union([
       z.strictObject({ in: some(words).describe('Case does not count; yes or no for a field of that type.') }),
@@ -88,7 +94,7 @@ const leaf = z.discriminatedUnion('fact', [
   z.strictObject({ fact: z.literal('conversation'), is: z.enum(['first', 'answerToFiled']) }),
   z.strictObject({
     fact: z.literal('filedUnder'),
-    kind: z.enum(['account', 'contact', 'lead', 'deal']),
+    kind: z.enum(RECORD_KINDS),
     id: z.number().int().positive(),
     name: z.string().max(500).default(''),
   }),

@@ -39,6 +39,12 @@ const SETTING_WORDS: Record<string, (value: unknown) => string> = {
   'Match.threshold': (value) => `a deal needs a score of ${plain(value)}`,
   'Match.margin': (value) => `a deal has to be ${plain(value)} ahead of the next`,
   'Match.leadDays': (value) => `emails up to ${plain(value)} days before a deal was opened may be filed under it`,
+  'Match.own': (value) => {
+    const said = Object.entries(value as Record<string, string>).map(([key, how]) => `${key.replace(/_/g, ' ')} ${OWN_WORDS[how] ?? how}`);
+    return said.length > 0
+      ? `records of your own kinds: ${said.join(', ')}`
+      : 'records of your own kinds by number, conversation and address';
+  },
   'Create.mostPeople': (value) => `no one is created from an email with more than ${plain(value)} external participants`,
   'Create.people': (value) => (value === 'nothing' ? 'unknown people become nothing' : `unknown people become a ${plain(value)}`),
   'Create.after': (value) => `people are created ${AFTER_WORDS[value as keyof typeof AFTER_WORDS] ?? plain(value)}`,
@@ -76,6 +82,12 @@ const DEAL_WORDS: Record<string, string> = {
   certain: 'under a deal when it is certain',
   scored: 'under the deal that fits best',
   never: 'never under a deal',
+};
+const OWN_WORDS: Record<string, string> = {
+  code: 'by number, conversation and address',
+  onlyOpen: 'also the only open one',
+  scored: 'also the one that fits best',
+  never: 'by hand only',
 };
 const LIST_WORDS: Record<string, string> = {
   entries: 'domains and addresses that are kept out',

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { RECORD_KINDS } from '../facts/recordKind';
 import { conditionSchema } from './condition';
 
 const address = z.string().trim().toLowerCase().max(320);
@@ -33,7 +34,7 @@ export const ACTIONS = {
   match: z.discriminatedUnion('do', [
     z.strictObject({
       do: z.literal('fileUnder'),
-      kind: z.enum(['account', 'contact', 'lead', 'deal']),
+      kind: z.enum(RECORD_KINDS),
       id: z.number().int().positive(),
       name: z.string().max(500).default(''),
     }),

@@ -1,5 +1,5 @@
 import type { ConversationMemory, DecisionFacts, Direction } from '../facts/types';
-import type { AccountRecord, DealRecord, Directory, PersonRecord } from '../records/directory';
+import type { AccountRecord, DealRecord, Directory, OwnRecord, PersonRecord } from '../records/directory';
 import type { Participant } from '../emails/emailFacts';
 
 /** What conditions are asked about. */
@@ -12,7 +12,7 @@ export interface AskedEmail {
   memory: ConversationMemory;
 }
 
-const NONE: readonly PersonRecord[] = [];
+const NONE: readonly never[] = [];
 
 /** Everything that a condition can ask about one email. Records are looked up when they are asked for. */
 export class RuleContext {
@@ -63,6 +63,17 @@ export class RuleContext {
     return byPerson.length > 0
       ? byPerson
       : this.directory.accountsOfDomain(participant.domain).filter((account) => account.originEmailId !== this.facts.id);
+  }
+
+  /** Records of the workspace's own kinds: those that the participant is on, to which the address leads, or of their account alone. */
+  own(participant: Participant): readonly OwnRecord[] {
+    const { own } = this.directory;
+    if (own.isEmpty) return NONE;
+    return [
+      ...this.people(participant).flatMap((person) => own.ofPerson(person)),
+      ...own.at(this.personKey(participant.address)),
+      ...this.accounts(participant).flatMap((account) => own.ofAccount(account.id).filter((record) => record.people.length === 0)),
+    ];
   }
 
   deals(participant: Participant): readonly DealRecord[] {

@@ -113,8 +113,10 @@ function recordWords(test: RecordTest): string {
       return test.is ? 'a deal is open' : 'a deal is closed';
     case 'dealAmount':
       return `a deal is worth at least ${number(test.atLeast)}`;
+    case 'ownOpen':
+      return `they have ${test.is ? 'an open' : 'a closed'} ${test.kind.replace(/_/g, ' ')}`;
     case 'own':
-      return `the ${test.of}’s ${test.key.replace(/_/g, ' ')} is ${sharingChoices(test.test)}`;
+      return `the ${test.of === 'own' ? 'record' : test.of}’s ${test.key.replace(/_/g, ' ')} is ${sharingChoices(test.test)}`;
   }
 }
 

@@ -49,6 +49,8 @@ const rulesOf = <A extends z.ZodType>(action: A) =>
 /** A deal must be this good, and this much ahead of the next, to be taken. */
 export const DEAL_THRESHOLD = 0.6;
 export const DEAL_MARGIN = 0.15;
+/** How records of own kinds may be found. */
+export const OWN_STRATEGIES = ['code', 'onlyOpen', 'scored', 'never'] as const;
 /** How long before a deal is opened in the records people usually write about it, days. */
 export const DEAL_LEAD_DAYS = 90;
 /** Who writes to more external people than that at once sends round an invitation; no one is created from it. */
@@ -118,6 +120,12 @@ export const rulebookSchema = z.strictObject({
       .describe(
         'Emails up to so many days before a deal was opened may have led to it; earlier ones are not filed under it by themselves.',
       ),
+    own: z
+      .record(z.string().regex(/^[a-z0-9_]{1,60}$/), z.enum(OWN_STRATEGIES))
+      .default({})
+      .describe(
+        'How records of the workspace’s own kinds are found, by the key of the kind; `code` where a kind is not named. code: by the number in the subject or the text, by conversation, and by an address that leads there. onlyOpen: also the only open one of these people. scored: also the best of several. never: by hand only.',
+      ),
     rules: rulesOf(ACTIONS.match),
   }),
   create: z.strictObject({
@@ -166,6 +174,7 @@ export function cautiousRulebook(ownDomains: readonly string[]): Rulebook {
       threshold: DEAL_THRESHOLD,
       margin: DEAL_MARGIN,
       leadDays: DEAL_LEAD_DAYS,
+      own: {},
       rules: [],
     },
     create: { people: 'nothing', after: 'weWrote', emails: 3, mostPeople: MOST_RECIPIENTS, owner: 'mailbox', accounts: true, rules: [] },
@@ -188,6 +197,11 @@ export const RULES = {
   dealByName: 'match.deal-by-name',
   onlyOpenDeal: 'match.only-open-deal',
   dealByScore: 'match.deal-by-score',
+  ownByConversation: 'match.own-by-conversation',
+  ownByCode: 'match.own-by-code',
+  ownByAddress: 'match.own-by-address',
+  onlyOpenOwn: 'match.only-open-own',
+  ownByScore: 'match.own-by-score',
   createPeople: 'create.people',
   createAccounts: 'create.accounts',
   level: 'share.level',

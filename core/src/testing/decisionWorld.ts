@@ -4,7 +4,7 @@ import { PLAIN_FACTS } from '../decision/plainFacts';
 import type { ConversationMemory, DecisionFacts } from '../facts/types';
 import type { Decision } from '../decision/types';
 import { NO_MEMORY } from '../facts/types';
-import type { AccountRecord, DealRecord, PersonRecord } from '../records/directory';
+import type { AccountRecord, DealRecord, OwnRecord, PersonRecord } from '../records/directory';
 import { Directory } from '../records/directory';
 import { compileRulebook } from '../rulebook/compile';
 import type { KeepOutEntry, Rulebook } from '../rulebook/schema';
@@ -64,15 +64,28 @@ export const deal = (id: number, people: string[], more: Partial<DealRecord> = {
   ...more,
 });
 
+export const ownRecord = (id: number, people: string[], more: Partial<OwnRecord> = {}): OwnRecord => ({
+  ...deal(id, people),
+  kind: 'case',
+  noun: 'case',
+  name: `CASE-${id} Cracked housing`,
+  code: `CASE-${id}`,
+  accountId: null,
+  stage: 'New',
+  addresses: [],
+  ...more,
+});
+
 export interface World {
   rules?: (rulebook: Rulebook) => void;
   people?: PersonRecord[];
   deals?: DealRecord[];
+  own?: OwnRecord[];
   memory?: ConversationMemory;
 }
 
 export function directoryOf(world: World): Directory {
-  return new Directory({ people: world.people ?? [ida, reseller, lead], accounts, deals: world.deals ?? [] });
+  return new Directory({ people: world.people ?? [ida, reseller, lead], accounts, deals: world.deals ?? [], own: world.own ?? [] });
 }
 
 /** What is decided of an email from Ida to us about a gauge, where nothing else is said. */

@@ -5,6 +5,7 @@ import type { CompiledRulebook } from '@fulvet/core';
 import type { Tx } from '../base/db/database';
 import { idRow, rowsOf } from '../base/db/rows';
 import { emailRows } from '../emails/emailRows';
+import { PEOPLE_OF } from '../records/kinds';
 import { recordMail } from '../records/recordMail';
 
 const MOST_SHOWN = 6;
@@ -20,7 +21,10 @@ function addressesOf(kind: RecordKind, id: number): SQL {
     case 'lead':
       return sql`SELECT a.address FROM person_addresses a WHERE a.kind = ${kind} AND a.person_id = ${id}`;
     case 'deal':
-      return sql`SELECT a.address FROM deal_people d JOIN person_addresses a ON a.kind = d.kind AND a.person_id = d.person_id WHERE d.deal_id = ${id}`;
+    case 'own': {
+      const { table, id: column } = PEOPLE_OF[kind];
+      return sql`SELECT a.address FROM ${table} d JOIN person_addresses a ON a.kind = d.kind AND a.person_id = d.person_id WHERE d.${column} = ${id}`;
+    }
     case 'account':
       return sql`SELECT a.address FROM contacts c JOIN person_addresses a ON a.kind = 'contact' AND a.person_id = c.id WHERE c.account_id = ${id}`;
   }

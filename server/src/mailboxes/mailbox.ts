@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { json, rowsOf } from '../base/db/rows';
 import { mailboxKind, mailboxState } from '@fulvet/contract';
-import { FOLDER_ROLES } from '@fulvet/core';
+import { FOLDER_ROLES, RECORD_KINDS } from '@fulvet/core';
 import type { MailboxProblem } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Db, Tx } from '../base/db/database';
@@ -44,7 +44,7 @@ const folderRow = z.object({
   role: z.enum(FOLDER_ROLES),
   followed: z.boolean(),
   uid_validity: z.number().nullable(),
-  file_as: z.enum(['lead', 'contact', 'account', 'deal', 'rules']).nullable(),
+  file_as: z.enum(['rules', ...RECORD_KINDS]).nullable(),
   file_record_id: z.number().nullable(),
 });
 export type FolderRow = z.infer<typeof folderRow>;

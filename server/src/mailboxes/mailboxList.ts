@@ -5,7 +5,7 @@ import { notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
 import type { Mailbox, MailboxDetail, User } from '@fulvet/contract';
 import type { MailboxProblem } from '@fulvet/core';
-import { FOLDER_ROLES, CHECK_STEPS, CHECK_TITLES, healthOf } from '@fulvet/core';
+import { FOLDER_ROLES, CHECK_STEPS, CHECK_TITLES, healthOf, RECORD_KINDS } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import type { MailboxConnection } from './mailbox';
@@ -158,7 +158,7 @@ const mailboxFolderRow = z.object({
   followed: z.boolean(),
   pending: z.number(),
   total: z.number(),
-  file_as: z.enum(['lead', 'contact', 'account', 'deal', 'rules']).nullable(),
+  file_as: z.enum(['rules', ...RECORD_KINDS]).nullable(),
   file_record_id: z.number().nullable(),
   record: z.string(),
   seen: z.boolean(),

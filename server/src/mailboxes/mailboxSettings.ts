@@ -15,6 +15,7 @@ import { mailboxKey } from './mailboxKey';
 import type { MailboxRow } from './mailbox';
 import { noteEvent } from './mailboxLog';
 import { resetReaders } from '../emails/owners';
+import { nounOf, tableOf } from '../records/kinds';
 
 type Settings = z.output<typeof mailboxSettings>;
 
@@ -208,9 +209,8 @@ async function changeFolder(tx: Tx, mailbox: MailboxRow, change: NonNullable<Set
 async function demandRecords(tx: Tx, settings: Settings): Promise<Refusal | null> {
   for (const { fileAs } of settings.folders ?? []) {
     if (!fileAs || !('recordId' in fileAs)) continue;
-    const table = sql.identifier({ account: 'accounts', lead: 'leads', deal: 'deals', contact: 'contacts' }[fileAs.target]);
-    const { rowCount } = await tx.execute(sql`SELECT FROM ${table} WHERE id = ${fileAs.recordId}`);
-    if (!rowCount) return new Refusal('unfit', 'bad-input', `There is no such ${fileAs.target}.`);
+    const { rowCount } = await tx.execute(sql`SELECT FROM ${tableOf(fileAs.target)} WHERE id = ${fileAs.recordId}`);
+    if (!rowCount) return new Refusal('unfit', 'bad-input', `There is no such ${nounOf(fileAs.target)}.`);
   }
   return null;
 }

@@ -8,9 +8,11 @@ import type { Tx } from '../base/db/database';
 import type { Services } from '../base/services';
 import { noteStep } from '../base/undoLog';
 import { liveRulebook } from '../rulebook/liveRulebook';
-import { setDealPeople } from './dealPeople';
 import { editRecord } from './editRecord';
 import { handOver } from './handOver';
+import { nounOf } from './kinds';
+import { setPeopleOn } from './peopleOnRecord';
+import type { WithPeople } from './peopleOnRecord';
 import { recordDetail } from './recordDetail';
 import { undoCreate } from './undoCreate';
 import { undoDealPeople } from './undoDealPeople';
@@ -53,7 +55,7 @@ export const createByHand = (
     const created = await editRecord(tx, user.id, kind, null, values, compiled);
     if (isRefusal(created)) return created;
     const { id, name, concerned } = created;
-    const step = { summary: `Created the ${kind} ${name}`, payload: { kind, id } };
+    const step = { summary: `Created the ${nounOf(kind)} ${name}`, payload: { kind, id } };
     return { answer: { id, undo: await noteStep(tx, user.id, undoCreate, step) }, concerned };
   });
 
@@ -84,24 +86,24 @@ export const handOverByHand = (
     if (isRefusal(handed)) return handed;
     const { ids, before, toName, concerned } = handed;
     if (ids.length === 0) return { answer: { ids, undo: null }, concerned };
-    const summary = `Gave ${ids.length} ${ids.length === 1 ? kind : `${kind}s`} to ${toName}`;
+    const summary = `Gave ${ids.length} ${nounOf(kind, ids.length)} to ${toName}`;
     const undo = await noteStep(tx, user.id, undoHandOver, { summary, payload: { kind, to: order.to, records: before } });
     return { answer: { ids, undo }, concerned };
   });
 
-export const putDealPeople = (
+export const putPeopleOn = (
   services: Services,
   user: User,
-  dealId: number,
-  people: Parameters<typeof setDealPeople>[3],
+  record: WithPeople,
+  people: Parameters<typeof setPeopleOn>[3],
 ): Promise<(Undoable & RecordDetail) | Refusal> =>
   change(services, user, async (tx, compiled) => {
-    const set = await setDealPeople(tx, user.id, dealId, people);
+    const set = await setPeopleOn(tx, user.id, record, people);
     if (isRefusal(set)) return set;
-    const detail = await recordDetail(tx, 'deal', dealId, compiled);
+    const detail = await recordDetail(tx, record.kind, record.id, compiled);
     if (isRefusal(detail)) return detail;
     const { before, after, concerned } = set;
     const isSame = JSON.stringify(before) === JSON.stringify(after);
-    const step = { summary: `Changed who is on ${detail.name}`, payload: { dealId, before, after } };
+    const step = { summary: `Changed who is on ${detail.name}`, payload: { kind: record.kind, dealId: record.id, before, after } };
     return { answer: { ...detail, undo: isSame ? null : await noteStep(tx, user.id, undoDealPeople, step) }, concerned };
   });

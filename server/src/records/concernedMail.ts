@@ -109,12 +109,14 @@ async function resolved(database: Database, { addresses, domains, codes, compani
     lead: sql`SELECT 'lead' AS kind, id FROM leads WHERE id = ANY(${ids}::bigint[])`,
     account: sql`SELECT 'contact' AS kind, id FROM contacts WHERE account_id = ANY(${ids}::bigint[])`,
     deal: sql`SELECT kind, person_id AS id FROM deal_people WHERE deal_id = ANY(${ids}::bigint[])`,
+    own: sql`SELECT kind, person_id AS id FROM own_record_people WHERE record_id = ANY(${ids}::bigint[])`,
   };
   const accounts: Record<RecordKind, SQL> = {
     contact: sql`SELECT account_id AS id FROM contacts WHERE id = ANY(${ids}::bigint[])`,
     lead: sql`SELECT NULL::bigint AS id WHERE false`,
     account: sql`SELECT unnest(${ids}::bigint[]) AS id`,
     deal: sql`SELECT account_id AS id FROM deals WHERE id = ANY(${ids}::bigint[])`,
+    own: sql`SELECT account_id AS id FROM own_records WHERE id = ANY(${ids}::bigint[])`,
   };
   const addressesOf = (of: SQL): SQL =>
     sql`SELECT a.address AS value FROM (${of}) q JOIN person_addresses a ON a.kind = q.kind AND a.person_id = q.id`;
@@ -140,6 +142,12 @@ async function resolved(database: Database, { addresses, domains, codes, compani
   if (kind === 'deal' && codes)
     for (const value of await list(sql`SELECT code AS value FROM deals WHERE id = ANY(${ids}::bigint[]) AND code <> ''`))
       found.codes.add(codeKey(value));
+  if (kind === 'own') {
+    for (const value of await list(sql`SELECT address AS value FROM own_record_addresses WHERE record_id = ANY(${ids}::bigint[])`))
+      found.addresses.add(value);
+    for (const value of await list(sql`SELECT code AS value FROM own_records WHERE id = ANY(${ids}::bigint[])`))
+      found.codes.add(codeKey(value));
+  }
   found.companies.delete('');
   return found;
 }

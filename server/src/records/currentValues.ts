@@ -33,4 +33,8 @@ const CURRENT = {
   deal: sql`SELECT d.id, d.own, coalesce(d.code, '') AS code, d.name, coalesce(a.name, '') AS account, coalesce(u.email, '') AS owner, d.stage, CASE WHEN d.open THEN 'yes' ELSE 'no' END AS open, coalesce(d.amount::text, '') AS amount, d.currency,
       coalesce((SELECT string_agg((SELECT x.address FROM person_addresses x WHERE x.kind = p.kind AND x.person_id = p.person_id ORDER BY x.position, x.address LIMIT 1), ';') FROM deal_people p WHERE p.deal_id = d.id), '') AS people, coalesce(d.closed_on::text, '') AS closed_on, coalesce(d.opened_on::text, '') AS opened_on
     FROM deals d LEFT JOIN accounts a ON a.id = d.account_id LEFT JOIN users u ON u.id = d.owner_id ORDER BY lower(d.name), d.id`,
+  own: sql`SELECT o.id, o.own, k.key AS kind, o.code, o.name, coalesce(a.name, '') AS account, coalesce(u.email, '') AS owner, o.state,
+      coalesce((SELECT string_agg((SELECT x.address FROM person_addresses x WHERE x.kind = p.kind AND x.person_id = p.person_id ORDER BY x.position, x.address LIMIT 1), ';' ORDER BY p.kind, p.person_id) FROM own_record_people p WHERE p.record_id = o.id), '') AS people,
+      coalesce((SELECT string_agg(x.address, ';' ORDER BY x.address) FROM own_record_addresses x WHERE x.record_id = o.id), '') AS emails, o.opened_on::text AS opened_on, coalesce(o.closed_on::text, '') AS closed_on
+    FROM own_records o JOIN own_kinds k ON k.id = o.kind_id LEFT JOIN accounts a ON a.id = o.account_id LEFT JOIN users u ON u.id = o.owner_id ORDER BY k.position, o.id`,
 } satisfies Record<RecordKind, ReturnType<typeof sql>>;

@@ -1,20 +1,23 @@
 import { z } from 'zod';
 import { rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
-import type { RecordKind } from '@fulvet/contract';
+import type { OwnKind, RecordKind } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import type { Concerned } from '../base/concerned';
 import { setParent, writeRow } from './writeRecord';
 import { RECORD_FIELDS } from './fields';
+import { nounOf, tableOf } from './kinds';
 import { ledTo } from './mailLedTo';
+import { normaliseOwnRecord } from './own/normaliseOwnRecord';
+import { ownKinds } from './own/ownKinds';
 import { ownFields } from './ownFields';
 import type { PlannedRow } from './writeRecord';
 import { currentValues } from './currentValues';
 import { normaliseOwn } from './ownFields';
 import { normaliseDeal, readAddresses, readDomains } from './readValues';
-import { idOfAccount, idOfMember } from './idsByName';
+import { emailOfMember, idOfAccount, idOfMember } from './idsByName';
 import type { FieldChange } from './recordLog';
 import { changesBetween, noteChanges, noteCreated } from './recordLog';
 
@@ -46,12 +49,14 @@ export async function editRecord(
   given: Values,
   rulebook: CompiledRulebook,
 ): Promise<EditedRecord | Refusal> {
-  const own = await ownFields(tx, kind);
+  const before = id === null ? null : (await currentValues(tx, kind, [id])).get(id);
+  if (before === undefined) return notFound(nounOf(kind));
+  const ownKind = kind === 'own' ? await ownKindOf(tx, given, before) : null;
+  if (isRefusal(ownKind)) return ownKind;
+  const own = await ownFields(tx, kind, ownKind?.key);
   const known = new Set([...RECORD_FIELDS[kind].map((field) => field.name), ...own.map((field) => field.key)]);
   const strange = Object.keys(given).find((field) => !known.has(field));
-  if (strange !== undefined) return wrong(strange, `A ${kind} has no field “${strange}”.`);
-  const before = id === null ? null : (await currentValues(tx, kind, [id])).get(id);
-  if (before === undefined) return notFound(kind);
+  if (strange !== undefined) return wrong(strange, `A ${ownKind?.singular.toLowerCase() ?? kind} has no field “${strange}”.`);
   const values: Values = { ...given, name: (given.name ?? before?.name ?? '').trim() };
   if (values.name === '') return wrong('name', 'The name is missing.');
   if ((values.name ?? '').length > 300) return wrong('name', 'The name is longer than 300 characters.');
@@ -59,8 +64,14 @@ export async function editRecord(
     const refused = await completeDeal(tx, values, before);
     if (isRefusal(refused)) return refused;
   }
+  if (kind === 'own') {
+    values.owner ??= before?.owner ?? (await emailOfMember(tx, userId)) ?? '';
+    const normal = normaliseOwnRecord(await ownKinds(tx), values, before);
+    if ('reason' in normal) return wrong(normal.field, normal.reason);
+  }
   const row = await plannedRow(tx, kind, id, values, own, rulebook);
   if (isRefusal(row)) return row;
+  if (ownKind) row.ownKindId = ownKind.id;
   const takenBy = await checkTaken(tx, kind, id, row);
   if (isRefusal(takenBy)) return takenBy;
   const recordId = await writeRow(tx, kind, row, own);
@@ -78,6 +89,12 @@ export async function editRecord(
 }
 
 const dealStageRow = z.object({ open: z.boolean() });
+
+/** The kind of a record of an own kind: as it is said, or as it is. */
+async function ownKindOf(tx: Tx, given: Values, before: Values | null): Promise<OwnKind | Refusal> {
+  const normal = normaliseOwnRecord(await ownKinds(tx), { kind: given.kind ?? '' }, before);
+  return 'reason' in normal ? wrong(normal.field, normal.reason) : normal;
+}
 
 /** A stage says whether a deal is open; a deal that closes today closes today. */
 async function completeDeal(tx: Tx, values: Values, before: Values | null): Promise<Refusal | null> {
@@ -138,7 +155,7 @@ const dealRow = z.object({ name: z.string() });
 async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: PlannedRow): Promise<Refusal | null> {
   const other = id ?? 0;
   if (kind === 'contact' || kind === 'lead') {
-    const table = sql.identifier(`${kind}s`);
+    const table = tableOf(kind);
     const rows = await rowsOf(
       tx,
       personAddressRow,
@@ -169,6 +186,15 @@ async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: Plan
         code: 'is taken',
       });
   }
+  if (kind === 'own' && row.values.code) {
+    const rows = await rowsOf(
+      tx,
+      dealRow,
+      sql`SELECT name FROM own_records WHERE upper(code) = upper(${row.values.code}) AND id <> ${other}`,
+    );
+    if (rows[0])
+      return new Refusal('conflict', 'taken', `The number ${row.values.code} is that of ${rows[0].name} already.`, { code: 'is taken' });
+  }
   return null;
 }
 
@@ -184,7 +210,7 @@ async function checkParents(tx: Tx, id: number): Promise<Refusal | null> {
 /** Fields on which no decision rests. */
 const IDLE: ReadonlySet<string> = new Set(['title', 'phone', 'company', 'status', 'currency', 'parent']);
 /** Their names tell which mail is about them. */
-const NAMED_IN_MAIL: ReadonlySet<RecordKind> = new Set(['deal', 'account']);
+const NAMED_IN_MAIL: ReadonlySet<RecordKind> = new Set(['deal', 'account', 'own']);
 
 /** Whose mail may be decided otherwise: by what the record said before, and by all that it leads to now. */
 function concernedBy(kind: RecordKind, id: number, before: Values, after: Values): Concerned {

@@ -10,10 +10,10 @@ import { recordList } from './recordList';
 
 const LIST_PAGE = 500;
 
-/** All records of a kind as CSV with the headers that the import understands. Cells that a spreadsheet would take for a formula are guarded by an apostrophe. */
-export async function recordsAsCsv(tx: Tx, kind: RecordKind): Promise<string> {
-  const columns = [...RECORD_FIELDS[kind].map((field) => field.name), ...(await ownFields(tx, kind)).map((field) => field.key)];
-  const rows = [...(await currentValues(tx, kind)).values()];
+/** All records of a kind, of own kinds all or those of one, as CSV with the headers that the import understands. Cells that a spreadsheet would take for a formula are guarded by an apostrophe. */
+export async function recordsAsCsv(tx: Tx, kind: RecordKind, of?: string): Promise<string> {
+  const columns = [...RECORD_FIELDS[kind].map((field) => field.name), ...(await ownFields(tx, kind, of)).map((field) => field.key)];
+  const rows = [...(await currentValues(tx, kind)).values()].filter((row) => of === undefined || row.kind === of);
   return stringify(
     rows.map((row) => columns.map((column) => row[column] ?? '')),
     { header: true, columns, escape_formulas: true },
@@ -22,7 +22,7 @@ export async function recordsAsCsv(tx: Tx, kind: RecordKind): Promise<string> {
 
 /** The records that a list finds, with the columns that it shows: its fields, what their mail comes to, and own fields. */
 export async function listAsCsv(tx: Tx, kind: RecordKind, query: RecordQuery): Promise<string> {
-  const own = await ownFields(tx, kind);
+  const own = await ownFields(tx, kind, query.of);
   const records = [];
   for (let offset = 0; ; offset += LIST_PAGE) {
     const page = await recordList(tx, kind, { ...query, offset, limit: LIST_PAGE });

@@ -58,6 +58,18 @@ export const RECORD_FIELDS: Record<RecordKind, readonly RecordField[]> = {
     field('closed_on', 'Date as 2026-05-04', ['closed', 'close date', 'closed on']),
     field('opened_on', 'Date as 2026-05-04', ['opened', 'open date', 'opened on', 'created', 'start date']),
   ],
+  own: [
+    field('kind', 'Kind, such as case', ['type of record']),
+    field('code', 'Number, such as CASE-12; given where it is empty', ['number', 'reference']),
+    NAME,
+    field('account', 'Name of an account', ['company', 'account name']),
+    OWNER,
+    field('state', 'State', ['status']),
+    field('people', 'Addresses of contacts or leads, separated by ;', ['contacts', 'participants']),
+    field('emails', 'Addresses that lead to it, separated by ;', ['addresses', 'email', 'e-mail']),
+    field('opened_on', 'Date as 2026-05-04', ['opened', 'opened on', 'created']),
+    field('closed_on', 'Date as 2026-05-04', ['closed', 'closed on']),
+  ],
 };
 
 /** The field that a header names, or null. */

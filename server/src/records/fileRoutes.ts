@@ -1,6 +1,7 @@
 import { Refusal } from '../base/refusal';
 import type { Handlers } from '../base/handler';
 import { contactsAsVcards, listAsCsv, recordsAsCsv } from './exportRecords';
+import { nounOf } from './kinds';
 import { importFile, previewImport } from './import/importFile';
 
 export const recordFileRoutes: Pick<Handlers, 'previewRecords' | 'importRecords' | 'exportRecords'> = {
@@ -16,10 +17,13 @@ export const recordFileRoutes: Pick<Handlers, 'previewRecords' | 'importRecords'
         ? contactsAsVcards(tx)
         : query.columns === 'list'
           ? listAsCsv(tx, params.kind, query)
-          : recordsAsCsv(tx, params.kind),
+          : recordsAsCsv(tx, params.kind, query.of),
     );
     const [type, ending] = query.format === 'vcard' ? ['text/vcard', 'vcf'] : ['text/csv', 'csv'];
-    res.set({ 'Content-Type': `${type}; charset=utf-8`, 'Content-Disposition': `attachment; filename="${params.kind}s.${ending}"` });
+    res.set({
+      'Content-Type': `${type}; charset=utf-8`,
+      'Content-Disposition': `attachment; filename="${query.of ?? nounOf(params.kind, 2)}.${ending}"`,
+    });
     res.send(text);
     return undefined;
   },

@@ -3,6 +3,7 @@ import { rowsOf } from '../base/db/rows';
 import type { RecordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
+import { tableOf } from './kinds';
 import { memberName } from '../base/db/memberName';
 import { notFound, Refusal } from '../base/refusal';
 import type { Concerned } from '../base/concerned';
@@ -39,7 +40,7 @@ export async function handOver(
     if (name === null) return notFound('member');
     toName = name;
   }
-  const table = sql.identifier(`${kind}s`);
+  const table = tableOf(kind);
   const these = from === null ? sql`t.id = ANY(${sql.param([...ids])}::bigint[])` : sql`t.owner_id = ${from}`;
   const rows = await rowsOf(
     tx,

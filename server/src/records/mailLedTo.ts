@@ -12,6 +12,6 @@ export function ledTo(
     addresses: [...new Set([...lists('emails'), ...lists('people')])],
     domains: [...new Set(lists('domains'))],
     codes: all('code'),
-    companies: kind === 'account' ? all('name') : kind === 'deal' ? all('account') : [],
+    companies: kind === 'account' ? all('name') : kind === 'deal' || kind === 'own' ? all('account') : [],
   };
 }

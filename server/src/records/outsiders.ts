@@ -3,7 +3,7 @@ import { json, rowsOf } from '../base/db/rows';
 import { recordKind } from '@fulvet/contract';
 import { personKeyInSql } from '../base/db/personKey';
 import type { Outsider } from '@fulvet/contract';
-import { companyNameFromDomain, isNoReplyLocal, personName, readSignature } from '@fulvet/core';
+import { companyNameFromDomain, isNoReplyLocal, personName, readSignature, subjectParts } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
@@ -67,4 +67,16 @@ function asOutsider(row: OutsiderRow, rulebook: CompiledRulebook): Outsider {
     machine: !row.people_wrote || isNoReplyLocal(local),
     keptOut: rulebook.entryFor(row.address, row.domain) !== undefined,
   };
+}
+
+const subjectRow = z.object({ subject: z.string() });
+
+/** What the first of some emails is about, without what answers and forwards put before it; null where the acting user may not read it. */
+export async function subjectOfFirst(tx: Tx, emailIds: readonly number[]): Promise<string | null> {
+  const rows = await rowsOf(
+    tx,
+    subjectRow,
+    sql`SELECT c.subject FROM emails e JOIN email_contents c ON c.email_id = e.id WHERE e.id = ANY(${sql.param([...emailIds])}::bigint[]) ORDER BY e.sent_at, e.id LIMIT 1`,
+  );
+  return rows[0] ? subjectParts(rows[0].subject).base : null;
 }

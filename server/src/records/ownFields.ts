@@ -1,26 +1,31 @@
 import { z } from 'zod';
 import { rowsOf } from '../base/db/rows';
-import { Refusal } from '../base/refusal';
+import { notFound, Refusal } from '../base/refusal';
 import type { OwnField, RecordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { RECORD_FIELDS } from './fields';
+import { keyOf } from './keyOf';
+import { tableOf } from './kinds';
+import { ownKinds } from './own/ownKinds';
 
 const ownFieldRow = z.object({
   key: z.string(),
   label: z.string(),
   type: z.enum(['number', 'date', 'text', 'choice', 'yesNo']),
   choices: z.array(z.string()),
+  of: z.string().nullable(),
 });
 
-/** The own fields of a kind, in order. */
-export async function ownFields(tx: Tx, kind: RecordKind): Promise<OwnField[]> {
+/** The own fields of a kind, in order. @param of key of a kind that the workspace defines: only those of its records */
+export async function ownFields(tx: Tx, kind: RecordKind, of?: string): Promise<OwnField[]> {
   const rows = await rowsOf(
     tx,
     ownFieldRow,
-    sql`SELECT key, label, type, choices FROM own_fields WHERE record_kind = ${kind} ORDER BY position, id`,
+    sql`SELECT f.key, f.label, f.type, f.choices, k.key AS of FROM own_fields f LEFT JOIN own_kinds k ON k.id = f.own_kind_id
+      WHERE f.record_kind = ${kind} AND (${of ?? null}::text IS NULL OR k.key = ${of ?? null}) ORDER BY k.position, f.position, f.id`,
   );
-  return rows.map(({ key, label, type, choices }) => ({ key, label, type, choices }));
+  return rows.map(({ of: kindKey, ...field }) => (kindKey === null ? field : { ...field, of: kindKey }));
 }
 
 /** Values as text: `yes`, `12.5`, `2026-05-04`. */
@@ -65,11 +70,18 @@ const ownValueRow = z.object({ id: z.number(), value: z.unknown() });
 /** Sets the own fields of a kind: those that are gone lose their values, those whose type changes keep the values that can be read as it. */
 export async function setOwnFields(
   tx: Tx,
-  kind: RecordKind,
+  { kind, of }: { kind: RecordKind; of?: string | undefined },
   wanted: readonly (Omit<OwnField, 'key'> & { key?: string | undefined })[],
 ): Promise<Refusal | null> {
-  const known = await ownFields(tx, kind);
-  const taken = new Set(RECORD_FIELDS[kind].map((field) => field.name));
+  const ownKind = kind === 'own' ? (await ownKinds(tx)).find(({ key }) => key === of) : null;
+  if (ownKind === undefined) return notFound('kind of records');
+  const all = await ownFields(tx, kind);
+  const known = ownKind ? all.filter((field) => field.of === ownKind.key) : all;
+  // Keys tell the fields of all own kinds apart.
+  const taken = new Set([
+    ...RECORD_FIELDS[kind].map((field) => field.name),
+    ...all.filter((it) => !known.includes(it)).map(({ key }) => key),
+  ]);
   const fields = wanted.map((item): OwnField => {
     const key = item.key !== undefined && known.some((it) => it.key === item.key) ? item.key : keyOf(item.label, taken);
     taken.add(key);
@@ -84,11 +96,12 @@ export async function setOwnFields(
     return new Refusal('unfit', 'bad-input', `“${empty.label}” has nothing to choose from. Add at least one choice.`, {
       choices: 'is empty',
     });
-  const table = sql.identifier(`${kind}s`);
+  const table = tableOf(kind);
+  const kindId = ownKind?.id ?? null;
   for (const field of known) {
     const next = fields.find((item) => item.key === field.key);
     if (next && next.type === field.type && next.type !== 'choice') continue;
-    const rows = await rowsOf(tx, ownValueRow, sql`SELECT id, own -> ${field.key} AS value FROM ${table} WHERE own ? ${field.key}`);
+    const rows = await rowsOf(tx, ownValueRow, sql`SELECT t.id, t.own -> ${field.key} AS value FROM ${table} t WHERE t.own ? ${field.key}`);
     for (const row of rows) {
       const read = next ? readOwnValue(next, ownText(row.value)) : { wrong: '' };
       if ('value' in read && read.value !== null)
@@ -99,27 +112,12 @@ export async function setOwnFields(
     }
   }
   await tx.execute(
-    sql`DELETE FROM own_fields WHERE record_kind = ${kind} AND key <> ALL(${sql.param(fields.map((field) => field.key))}::text[])`,
+    sql`DELETE FROM own_fields WHERE record_kind = ${kind} AND own_kind_id IS NOT DISTINCT FROM ${kindId}::bigint AND key <> ALL(${sql.param(fields.map((field) => field.key))}::text[])`,
   );
-  await tx.execute(sql`INSERT INTO own_fields (record_kind, key, label, type, choices, position)
-    SELECT ${kind}, f.key, f.label, f.type, ARRAY(SELECT json_array_elements_text(f.choices)), f.position FROM json_to_recordset(${JSON.stringify(fields.map((field, position) => ({ ...field, position })))}::json) AS f(key text, label text, type text, choices json, position int)
+  await tx.execute(sql`INSERT INTO own_fields (record_kind, own_kind_id, key, label, type, choices, position)
+    SELECT ${kind}, ${kindId}::bigint, f.key, f.label, f.type, ARRAY(SELECT json_array_elements_text(f.choices)), f.position FROM json_to_recordset(${JSON.stringify(fields.map((field, position) => ({ ...field, position })))}::json) AS f(key text, label text, type text, choices json, position int)
     ON CONFLICT (record_kind, key) DO UPDATE SET label = excluded.label, type = excluded.type, choices = excluded.choices, position = excluded.position`);
   return null;
-}
-
-function keyOf(label: string, taken: ReadonlySet<string>): string {
-  const plain =
-    label
-      .normalize('NFKD')
-      .toLowerCase()
-      .replace(/\p{M}/gu, '')
-      .replace(/[^a-z0-9]+/g, '_')
-      .replace(/^_+|_+$/g, '')
-      .slice(0, 40) || 'field';
-  for (let n = 1; ; n += 1) {
-    const key = n === 1 ? plain : `${plain}_${n}`;
-    if (!taken.has(key)) return key;
-  }
 }
 
 /** Puts the values of own fields into their one form in place; returns the reason where one cannot be read. */

@@ -1,6 +1,6 @@
 import type { Handlers } from '../base/handler';
 import { liveRulebook } from '../rulebook/liveRulebook';
-import { outsidersOf } from './outsiders';
+import { outsidersOf, subjectOfFirst } from './outsiders';
 import { unknownPeople } from './unknownPeople';
 
 export const peopleRoutes: Pick<Handlers, 'listUnknownPeople' | 'outsiders'> = {
@@ -12,6 +12,9 @@ export const peopleRoutes: Pick<Handlers, 'listUnknownPeople' | 'outsiders'> = {
   outsiders: async ({ user, query, services }) => {
     const { compiled } = await liveRulebook(services.database);
     const ids = query.emails.split(',').map(Number);
-    return { people: await services.database.as(user.id, (tx) => outsidersOf(tx, ids, compiled)) };
+    return services.database.as(user.id, async (tx) => ({
+      people: await outsidersOf(tx, ids, compiled),
+      subject: await subjectOfFirst(tx, ids),
+    }));
   },
 };

@@ -3,7 +3,7 @@ import { moment, rowsOf } from '../base/db/rows';
 import { recordKind } from '@fulvet/contract';
 import { notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
-import type { FIELD_INPUTS, OwnField, RecordDetail, RecordFieldValue, RecordKind } from '@fulvet/contract';
+import type { FIELD_INPUTS, OwnField, OwnKind, RecordDetail, RecordFieldValue, RecordKind } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
@@ -11,6 +11,9 @@ import type { Tx } from '../base/db/database';
 import { filingAddress } from './filingAddress';
 import { ruleTextOf } from '../rulebook/ruleTexts';
 import { BY_HAND } from './byHand';
+import { nounOf, PEOPLE_OF } from './kinds';
+import type { KindWithPeople } from './kinds';
+import { ownKinds } from './own/ownKinds';
 import { ownFields } from './ownFields';
 import { currentValues } from './currentValues';
 import { mailFigures, NO_FIGURES } from './mailFigures';
@@ -52,6 +55,15 @@ const SHOWN: Record<RecordKind, readonly [key: string, label: string, input: Inp
     ['opened_on', 'Opened', 'date'],
     ['closed_on', 'Closed', 'date'],
   ],
+  own: [
+    ['code', 'Number', 'text', true],
+    ['account', 'Account', 'account'],
+    ['state', 'State', 'state'],
+    ['owner', 'Owner', 'member'],
+    ['emails', 'Addresses', 'list', true],
+    ['opened_on', 'Opened', 'date'],
+    ['closed_on', 'Closed', 'date'],
+  ],
 };
 
 const baseRow = z.object({
@@ -69,6 +81,7 @@ const BASES: Record<RecordKind, SQL> = {
   lead: sql`SELECT t.id, t.name, t.name_confidence, NULL::bigint AS account_id, t.owner_id, t.origin_email_id, t.origin_rule FROM leads t`,
   account: sql`SELECT t.id, t.name, 1 AS name_confidence, t.parent_id AS account_id, t.owner_id, t.origin_email_id, t.origin_rule FROM accounts t`,
   deal: sql`SELECT t.id, t.name, 1 AS name_confidence, t.account_id, t.owner_id, NULL::bigint AS origin_email_id, NULL AS origin_rule FROM deals t`,
+  own: sql`SELECT t.id, t.name, 1 AS name_confidence, t.account_id, t.owner_id, t.origin_email_id, t.origin_rule FROM own_records t`,
 };
 
 /** One record with its fields, the records beside it, and what its mail comes to. */
@@ -80,7 +93,8 @@ export async function recordDetail(tx: Tx, kind: RecordKind, id: number, ruleboo
   );
   const [base] = rows;
   const values = (await currentValues(tx, kind, [id])).get(id);
-  if (!base || !values) return notFound(kind);
+  if (!base || !values) return notFound(nounOf(kind));
+  const ownKind = kind === 'own' ? ((await ownKinds(tx)).find(({ key }) => key === values.kind) ?? null) : null;
   const figures = (await mailFigures(tx, kind, [id])).get(id) ?? NO_FIGURES;
   return {
     kind,
@@ -88,15 +102,25 @@ export async function recordDetail(tx: Tx, kind: RecordKind, id: number, ruleboo
     name: base.name,
     nameConfidence: Number(base.name_confidence),
     fields: [
-      ...SHOWN[kind].map(([key, label, input, mono]) => builtIn(key, label, input, mono ?? false, values, base)),
-      ...(await ownFields(tx, kind)).map((field) => ownOne(field, values)),
+      ...shownFields(kind, ownKind).map(([key, label, input, mono]) => ({
+        ...builtIn(key, label, input, mono ?? false, values, base),
+        choices: input === 'state' ? (ownKind?.states ?? []).map(({ name }) => name) : [],
+      })),
+      ...(await ownFields(tx, kind, ownKind?.key)).map((field) => ownOne(field, values)),
     ],
-    people: kind === 'deal' ? await dealPeople(tx, id) : [],
+    of: ownKind?.key ?? null,
+    people: kind === 'deal' || kind === 'own' ? await peopleOf(tx, kind, id) : [],
     related: (await RELATED[kind](tx, id)).filter((group) => group.records.length > 0),
     origin: base.origin_email_id === null ? null : await originOf(tx, base.origin_email_id, base.origin_rule ?? '', rulebook),
     filingAddress: await filingAddressOf(tx, kind, id),
     ...figures,
   };
+}
+
+/** What a record of an own kind has by its kind alone is shown where its kind has it. */
+function shownFields(kind: RecordKind, ownKind: OwnKind | null): (typeof SHOWN)[RecordKind] {
+  if (!ownKind) return SHOWN[kind];
+  return SHOWN[kind].filter(([key]) => (key !== 'account' || ownKind.hasAccount) && (key !== 'emails' || ownKind.hasAddresses));
 }
 
 function builtIn(key: string, label: string, input: Input, mono: boolean, values: Record<string, string>, base: Base): RecordFieldValue {
@@ -125,21 +149,22 @@ function ownOne({ key, label, type, choices }: OwnField, values: Record<string, 
   return { key, label, input: type, value, shown: value, choices, link: null, mono: false };
 }
 
-const dealPersonRow = z.object({ kind: recordKind, id: z.number(), name: z.string(), detail: z.string(), role: z.string() });
+const personOnRecordRow = z.object({ kind: recordKind, id: z.number(), name: z.string(), detail: z.string(), role: z.string() });
 
-async function dealPeople(tx: Tx, id: number): Promise<RecordDetail['people']> {
+async function peopleOf(tx: Tx, kind: KindWithPeople, id: number): Promise<RecordDetail['people']> {
+  const { table, id: column } = PEOPLE_OF[kind];
   const rows = await rowsOf(
     tx,
-    dealPersonRow,
+    personOnRecordRow,
     sql`
-    SELECT p.kind, p.person_id AS id, coalesce(c.name, l.name, '') AS name, coalesce(nullif(c.title, ''), a.name, l.company, '') AS detail, p.role FROM deal_people p
+    SELECT p.kind, p.person_id AS id, coalesce(c.name, l.name, '') AS name, coalesce(nullif(c.title, ''), a.name, l.company, '') AS detail, p.role FROM ${table} p
       LEFT JOIN contacts c ON p.kind = 'contact' AND c.id = p.person_id LEFT JOIN accounts a ON a.id = c.account_id LEFT JOIN leads l ON p.kind = 'lead' AND l.id = p.person_id
-    WHERE p.deal_id = ${id} ORDER BY lower(coalesce(c.name, l.name, ''))`,
+    WHERE p.${column} = ${id} ORDER BY lower(coalesce(c.name, l.name, ''))`,
   );
-  return rows.map(({ kind, id: person, name, detail, role }) => ({ kind, id: person, name, detail, role }));
+  return rows;
 }
 
-const FILED_BY_ADDRESS = { account: 'accounts', lead: 'leads', deal: 'deals', contact: null } as const;
+const FILED_BY_ADDRESS = { account: 'accounts', lead: 'leads', deal: 'deals', own: 'own_records', contact: null } as const;
 
 const filingAddressRow = z.object({ address: z.string(), code: z.string() });
 
@@ -184,6 +209,12 @@ const RELATED: Record<RecordKind, (tx: Tx, id: number) => Promise<Related[]>> = 
     ),
     await related(
       tx,
+      'Other records',
+      'own',
+      sql`SELECT o.id, o.code || ' ' || o.name AS name, o.state AS detail FROM own_record_people p JOIN own_records o ON o.id = p.record_id WHERE p.kind = 'contact' AND p.person_id = ${id} ORDER BY o.open DESC, o.id DESC`,
+    ),
+    await related(
+      tx,
       'Accounts before',
       'account',
       sql`SELECT a.id, a.name, 'until ' || to_char(f.until, 'YYYY-MM-DD') AS detail FROM contact_accounts f JOIN accounts a ON a.id = f.account_id WHERE f.contact_id = ${id} ORDER BY f.until DESC`,
@@ -196,6 +227,12 @@ const RELATED: Record<RecordKind, (tx: Tx, id: number) => Promise<Related[]>> = 
       'deal',
       sql`SELECT d.id, d.name, concat_ws(' · ', d.code, d.stage) AS detail FROM deal_people p JOIN deals d ON d.id = p.deal_id WHERE p.kind = 'lead' AND p.person_id = ${id} ORDER BY d.open DESC, lower(d.name)`,
     ),
+    await related(
+      tx,
+      'Other records',
+      'own',
+      sql`SELECT o.id, o.code || ' ' || o.name AS name, o.state AS detail FROM own_record_people p JOIN own_records o ON o.id = p.record_id WHERE p.kind = 'lead' AND p.person_id = ${id} ORDER BY o.open DESC, o.id DESC`,
+    ),
   ],
   account: async (tx, id) => [
     await related(
@@ -203,6 +240,12 @@ const RELATED: Record<RecordKind, (tx: Tx, id: number) => Promise<Related[]>> = 
       'Deals',
       'deal',
       sql`SELECT id, name, concat_ws(' · ', code, stage) AS detail FROM deals WHERE account_id = ${id} ORDER BY open DESC, lower(name)`,
+    ),
+    await related(
+      tx,
+      'Other records',
+      'own',
+      sql`SELECT o.id, o.code || ' ' || o.name AS name, o.state AS detail FROM own_records o WHERE o.account_id = ${id} ORDER BY o.open DESC, o.id DESC`,
     ),
     await related(
       tx,
@@ -218,4 +261,5 @@ const RELATED: Record<RecordKind, (tx: Tx, id: number) => Promise<Related[]>> = 
     ),
   ],
   deal: () => Promise.resolve([]),
+  own: () => Promise.resolve([]),
 };

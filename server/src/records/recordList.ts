@@ -13,10 +13,11 @@ export type RecordQuery = z.output<typeof recordQuery>;
 
 /** Each kind's rows in one shape, so that lists, search and sorting are written once. */
 const SOURCES: Record<RecordKind, SQL> = {
-  contact: sql`SELECT c.id, c.name, c.title AS detail, ARRAY(SELECT address FROM person_addresses x WHERE x.kind = 'contact' AND x.person_id = c.id ORDER BY position, address) AS addresses, c.account_id, c.owner_id, c.origin_email_id, c.own, c.created_at, NULL::text AS stage, NULL::boolean AS open, NULL::numeric AS amount, NULL::text AS currency, NULL::text AS code FROM contacts c`,
-  lead: sql`SELECT l.id, l.name, concat_ws(' · ', nullif(l.company, ''), nullif(l.status, '')) AS detail, ARRAY(SELECT address FROM person_addresses x WHERE x.kind = 'lead' AND x.person_id = l.id ORDER BY position, address) AS addresses, NULL::bigint AS account_id, l.owner_id, l.origin_email_id, l.own, l.created_at, l.status AS stage, NULL::boolean AS open, NULL::numeric AS amount, NULL::text AS currency, NULL::text AS code FROM leads l`,
-  account: sql`SELECT a.id, a.name, a.type AS detail, ARRAY(SELECT domain FROM account_domains x WHERE x.account_id = a.id ORDER BY domain) AS addresses, a.parent_id AS account_id, a.owner_id, a.origin_email_id, a.own, a.created_at, a.type AS stage, NULL::boolean AS open, NULL::numeric AS amount, NULL::text AS currency, NULL::text AS code FROM accounts a`,
-  deal: sql`SELECT d.id, d.name, d.stage AS detail, ARRAY[]::text[] AS addresses, d.account_id, d.owner_id, NULL::bigint AS origin_email_id, d.own, d.created_at, d.stage, d.open, d.amount, d.currency, d.code FROM deals d`,
+  contact: sql`SELECT c.id, c.name, c.title AS detail, ARRAY(SELECT address FROM person_addresses x WHERE x.kind = 'contact' AND x.person_id = c.id ORDER BY position, address) AS addresses, c.account_id, c.owner_id, c.origin_email_id, c.own, c.created_at, NULL::text AS stage, NULL::boolean AS open, NULL::numeric AS amount, NULL::text AS currency, NULL::text AS code, NULL::text AS of FROM contacts c`,
+  lead: sql`SELECT l.id, l.name, concat_ws(' · ', nullif(l.company, ''), nullif(l.status, '')) AS detail, ARRAY(SELECT address FROM person_addresses x WHERE x.kind = 'lead' AND x.person_id = l.id ORDER BY position, address) AS addresses, NULL::bigint AS account_id, l.owner_id, l.origin_email_id, l.own, l.created_at, l.status AS stage, NULL::boolean AS open, NULL::numeric AS amount, NULL::text AS currency, NULL::text AS code, NULL::text AS of FROM leads l`,
+  account: sql`SELECT a.id, a.name, a.type AS detail, ARRAY(SELECT domain FROM account_domains x WHERE x.account_id = a.id ORDER BY domain) AS addresses, a.parent_id AS account_id, a.owner_id, a.origin_email_id, a.own, a.created_at, a.type AS stage, NULL::boolean AS open, NULL::numeric AS amount, NULL::text AS currency, NULL::text AS code, NULL::text AS of FROM accounts a`,
+  deal: sql`SELECT d.id, d.name, d.stage AS detail, ARRAY[]::text[] AS addresses, d.account_id, d.owner_id, NULL::bigint AS origin_email_id, d.own, d.created_at, d.stage, d.open, d.amount, d.currency, d.code, NULL::text AS of FROM deals d`,
+  own: sql`SELECT o.id, o.name, o.code AS detail, ARRAY(SELECT x.address FROM own_record_addresses x WHERE x.record_id = o.id ORDER BY x.address) AS addresses, o.account_id, o.owner_id, o.origin_email_id, o.own, o.created_at, o.state AS stage, o.open, NULL::numeric AS amount, NULL::text AS currency, o.code, k.key AS of FROM own_records o JOIN own_kinds k ON k.id = o.kind_id`,
 };
 
 const ORDERS: Record<string, SQL> = {
@@ -27,7 +28,6 @@ const ORDERS: Record<string, SQL> = {
   account: sql`lower(a.name)`,
   created: sql`r.created_at`,
   detail: sql`nullif(lower(r.detail), '')`,
-  code: sql`lower(r.code)`,
   addresses: sql`r.addresses[1]`,
 };
 const MAIL_ORDERS: Record<string, SQL> = {
@@ -54,6 +54,7 @@ const sourceRow = z.object({
   amount: z.number().nullable(),
   currency: z.string().nullable(),
   code: z.string().nullable(),
+  of: z.string().nullable(),
 });
 
 const listedRow = sourceRow.extend({ account_name: z.string().nullable(), owner: z.string().nullable(), total: z.number() });
@@ -102,6 +103,9 @@ function orderOf({ sort, descending }: RecordQuery): SQL {
   }
   if (sort === 'stage')
     return sql`(SELECT s.position FROM deal_stages s WHERE lower(s.name) = lower(r.stage)) ${direction}, lower(r.stage) ${direction}`;
+  // Of CASE-2 and CASE-10, the first is the lower.
+  if (sort === 'code')
+    return sql`regexp_replace(lower(r.code), '[0-9]+$', '') ${direction}, substring(r.code FROM '[0-9]+$')::numeric ${direction}`;
   return sql`${MAIL_ORDERS[sort] ?? ORDERS[sort] ?? ORDERS.name ?? sql`r.id`} ${direction}`;
 }
 
@@ -112,6 +116,7 @@ function conditionsOf(kind: RecordKind, query: RecordQuery): SQL[] {
     // Names, addresses and codes by their indexes; the detail is one of a few words, or looked up there as well.
     found.push(sql`(r.id IN (SELECT l.id FROM fulvet_records_like(${kind}, ${pattern}, NULL) l) OR r.detail ILIKE ${pattern})`);
   }
+  if (query.of) found.push(sql`r.of = ${query.of}`);
   if (query.origin) found.push(query.origin === 'fulvet' ? sql`r.origin_email_id IS NOT NULL` : sql`r.origin_email_id IS NULL`);
   if (query.open) found.push(sql`r.open = ${query.open === 'yes'}`);
   if (query.stage) found.push(sql`lower(r.stage) = lower(${query.stage})`);
@@ -152,6 +157,7 @@ function recordRow(kind: RecordKind, row: ListedRow): Omit<RecordRow, keyof type
     amount: row.amount,
     currency: row.currency,
     code: row.code,
+    of: row.of,
     own: ownTexts(row.own),
   };
 }
@@ -160,11 +166,14 @@ const FOUND_OF_A_KIND = 8;
 /** Of more records than this that fit, the best are not told apart. */
 const MOST_LOOKED_AT = 300;
 
+/** In the order in which they are shown. */
+const SEARCHED = ['account', 'contact', 'deal', 'lead', 'own'] as const satisfies readonly RecordKind[];
+
 /** Records of all kinds by name, address, domain or code; the best of each kind first. */
 export async function searchRecords(tx: Tx, text: string): Promise<{ kind: RecordKind; id: number; name: string; detail: string }[]> {
   const pattern = containing(text);
   const found: { kind: RecordKind; id: number; name: string; detail: string }[] = [];
-  for (const kind of ['account', 'contact', 'deal', 'lead'] as const) {
+  for (const kind of SEARCHED) {
     // The names and the addresses are looked through by themselves; what a list shows of a record is only gathered for those that are found.
     const rows = await rowsOf(
       tx,

@@ -3,6 +3,7 @@ import { rowsOf } from '../base/db/rows';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
+import { tableOf } from './kinds';
 
 /** Kinds of records that mail creates; people before accounts, which depend on them. */
 export const MADE_KINDS = ['contact', 'lead', 'account'] as const;
@@ -27,7 +28,7 @@ export async function removeRecords(tx: Tx, kind: MadeKind, ids: readonly number
   const { table, ofRecord } = DETAILS[kind];
   const these = sql`${sql.param([...ids])}::bigint[]`;
   await tx.execute(sql`DELETE FROM ${sql.identifier(table)} d USING unnest(${these}) AS gone(id) WHERE ${ofRecord(sql`gone.id`)}`);
-  await tx.execute(sql`DELETE FROM ${sql.identifier(`${kind}s`)} WHERE id = ANY(${these})`);
+  await tx.execute(sql`DELETE FROM ${tableOf(kind)} WHERE id = ANY(${these})`);
 }
 
 const columnRow = z.object({ name: z.string() });
@@ -39,7 +40,7 @@ const columnRow = z.object({ name: z.string() });
  */
 export async function putBackRecord(tx: Tx, kind: MadeKind, stood: unknown): Promise<boolean> {
   if (kind !== 'account' && (await isTaken(tx, kind, stood))) return false;
-  const table = sql.identifier(`${kind}s`);
+  const table = tableOf(kind);
   const value = JSON.stringify(stood);
   const columns = await rowsOf(tx, columnRow, sql`SELECT k AS name FROM jsonb_object_keys(${value}::jsonb -> 'record') k ORDER BY 1`);
   const list = sql.join(

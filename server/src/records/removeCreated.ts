@@ -5,6 +5,7 @@ import type { RecordKind, Undone } from '@fulvet/contract';
 import { sql, eq, and } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { whatDependsOn } from './whatDependsOn';
+import { tableOf } from './kinds';
 
 /** A record that stays, and why. */
 export type KeptRecord = Undone['kept'][number] & { kind: RecordKind };
@@ -23,9 +24,9 @@ export async function removeCreated(
   { filings } = { filings: false },
 ): Promise<KeptRecord[]> {
   const kept: KeptRecord[] = [];
-  for (const kind of ['deal', 'contact', 'lead', 'account'] as const) {
+  for (const kind of ['own', 'deal', 'contact', 'lead', 'account'] as const) {
     for (const { id } of created.filter((item) => item.kind === kind)) {
-      const table = sql.identifier(`${kind}s`);
+      const table = tableOf(kind);
       const rows = await rowsOf(
         tx,
         keptBecauseRow,

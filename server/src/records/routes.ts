@@ -1,6 +1,6 @@
 import type { Handlers } from '../base/handler';
 import { liveRulebook } from '../rulebook/liveRulebook';
-import { createByHand, editByHand, handOverByHand, putDealPeople } from './changeByHand';
+import { createByHand, editByHand, handOverByHand, putPeopleOn } from './changeByHand';
 import { changesOf } from './queries';
 import { proposedPeople } from './proposedPeople';
 import { recordDetail } from './recordDetail';
@@ -8,7 +8,15 @@ import { recordList } from './recordList';
 
 export const recordRoutes: Pick<
   Handlers,
-  'listRecords' | 'getRecord' | 'createRecord' | 'editRecord' | 'recordChanges' | 'handOver' | 'setDealPeople' | 'proposeDealPeople'
+  | 'listRecords'
+  | 'getRecord'
+  | 'createRecord'
+  | 'editRecord'
+  | 'recordChanges'
+  | 'handOver'
+  | 'setDealPeople'
+  | 'setOwnRecordPeople'
+  | 'proposeDealPeople'
 > = {
   listRecords: ({ user, params, query, services }) => services.database.as(user.id, (tx) => recordList(tx, params.kind, query)),
 
@@ -30,5 +38,7 @@ export const recordRoutes: Pick<
   proposeDealPeople: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => ({ people: await proposedPeople(tx, params.id) })),
 
-  setDealPeople: ({ user, params, body, services }) => putDealPeople(services, user, params.id, body.people),
+  setDealPeople: ({ user, params, body, services }) => putPeopleOn(services, user, { kind: 'deal', id: params.id }, body.people),
+
+  setOwnRecordPeople: ({ user, params, body, services }) => putPeopleOn(services, user, { kind: 'own', id: params.id }, body.people),
 };

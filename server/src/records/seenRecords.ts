@@ -8,6 +8,7 @@ import { questionsWithoutHidden, recordsIn, withoutHidden } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { namesOf } from '../base/db/recordNames';
+import { nounOf } from './kinds';
 
 /** Stored questions; those of earlier versions do not say what their candidates are. */
 export const questionsOf = (stored: readonly Question[] | null): Question[] =>
@@ -18,11 +19,13 @@ export const questionsOf = (stored: readonly Question[] | null): Question[] =>
 
 /** Dockets and questions as the acting user may read them: records out of their reach have no names there. */
 export async function asSeen<T extends { docket: Docket; questions: Question[] }>(tx: Tx, all: readonly T[]): Promise<T[]> {
-  if (await seesAllRecords(tx)) return [...all];
-  const sees = await seesOf(
-    tx,
-    all.flatMap((t) => recordsIn(t.docket, t.questions)),
-  );
+  const named = all.flatMap((t) => recordsIn(t.docket, t.questions));
+  // Of own kinds it is always asked: a kind may be that of other teams.
+  const seesAll = await seesAllRecords(tx);
+  const asked = seesAll ? named.filter(({ kind }) => kind === 'own') : named;
+  if (seesAll && asked.length === 0) return [...all];
+  const seen = await seesOf(tx, asked);
+  const sees: SeesRecord = (kind, id) => (seesAll && kind !== 'own') || seen(kind, id);
   return all.map((t) => ({ ...t, docket: withoutHidden(t.docket, sees), questions: questionsWithoutHidden(t.questions, sees) }));
 }
 
@@ -35,7 +38,7 @@ async function seesOf(tx: Tx, records: readonly { kind: RecordKind; id: number }
 export async function demandSeen(tx: Tx, records: readonly { kind: RecordKind; id: number }[]): Promise<Refusal | null> {
   const sees = await seesOf(tx, records);
   const missing = records.find(({ kind, id }) => !sees(kind, id));
-  if (missing) return notFound(missing.kind);
+  if (missing) return notFound(nounOf(missing.kind));
   return null;
 }
 

@@ -6,6 +6,7 @@ import { decideFor } from '../base/concerned';
 import { isRefusal } from '../base/refusal';
 import type { Undoer } from '../base/undoLog';
 import { handOver } from './handOver';
+import { tableOf } from './kinds';
 
 const owner = z.number().nullable();
 const handed = z.object({ kind: recordKind, to: owner, records: z.array(z.object({ id: z.number(), owner })) });
@@ -18,7 +19,7 @@ export const undoHandOver: Undoer<z.output<typeof handed>> = {
   payload: handed,
   undo: async (services, doer, { kind, to, records }) => {
     const result = await services.database.as(doer.id, async (tx) => {
-      const table = sql.identifier(`${kind}s`);
+      const table = tableOf(kind);
       const rows = await rowsOf(
         tx,
         handedRow,

@@ -16,6 +16,7 @@ export function whatDependsOn(kind: RecordKind, { filings, without = [] }: { fil
     WHEN ${isChanged(kind)} THEN 'it was changed since'
     WHEN ${kind} IN ('contact', 'lead') AND EXISTS (SELECT FROM deal_people p WHERE p.kind = ${kind} AND p.person_id = t.id) THEN 'it is on a deal'
     WHEN ${kind} = 'deal' AND EXISTS (SELECT FROM deal_team m WHERE m.deal_id = t.id) THEN 'it has a team'
+    WHEN ${kind} IN ('contact', 'lead') AND EXISTS (SELECT FROM own_record_people p WHERE p.kind = ${kind} AND p.person_id = t.id) THEN 'it is on another record'
     WHEN EXISTS (SELECT FROM grants g WHERE g.record_kind = ${kind} AND g.record_id = t.id AND g.withdrawn_at IS NULL) THEN 'mail under it was shared with somebody'
     WHEN ${kind} = 'account' AND (EXISTS (SELECT FROM contacts c WHERE c.account_id = t.id AND NOT c.id = ANY(${sql.param([...without])}::bigint[])) OR EXISTS (SELECT FROM contact_accounts o WHERE o.account_id = t.id) OR EXISTS (SELECT FROM deals d WHERE d.account_id = t.id) OR EXISTS (SELECT FROM accounts a WHERE a.parent_id = t.id)) THEN 'people or deals belong to it' END`;
 }

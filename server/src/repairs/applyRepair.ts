@@ -2,7 +2,7 @@ import { repairs } from '../base/db/schema';
 import { idRow, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
 import { mayBePersonIn } from '../base/db/personKey';
-import type { RepairRequest, User } from '@fulvet/contract';
+import type { RecordKind, RepairRequest, User } from '@fulvet/contract';
 import type { repairRequest, RepairResult } from '@fulvet/contract';
 import { sql, eq } from 'drizzle-orm';
 import { z } from 'zod';
@@ -20,11 +20,12 @@ import { addSecondAddresses } from './secondAddresses';
 import { startRecords } from './startRecords';
 import { noteStep } from '../base/undoLog';
 import { undoRepairStep } from './undoRepairStep';
+import { nounOf, tableOf } from '../records/kinds';
 
 type Order = z.output<typeof repairRequest>;
 interface Deed {
   does: 'file' | 'takeOff' | 'settle' | 'seal';
-  kind: string | null;
+  kind: RecordKind | null;
   id: number | null;
   /** About emails alone in which this address takes part. */
   address?: string;
@@ -126,8 +127,8 @@ async function checkEntitled({ database }: Services, user: User, order: Pick<Ord
 
 async function checkRecords(tx: Tx, records: readonly NonNullable<RepairRequest['file']>[number][]): Promise<Refusal | null> {
   for (const { kind, id } of records) {
-    const { rows } = await tx.execute(sql`SELECT FROM ${sql.identifier(`${kind}s`)} WHERE id = ${id}`);
-    if (rows.length === 0) return new Refusal('unknown', 'not-found', `There is no such ${kind} any more. Nothing was changed.`);
+    const { rows } = await tx.execute(sql`SELECT FROM ${tableOf(kind)} WHERE id = ${id}`);
+    if (rows.length === 0) return new Refusal('unknown', 'not-found', `There is no such ${nounOf(kind)} any more. Nothing was changed.`);
   }
   return null;
 }

@@ -80,6 +80,8 @@ async function evidenceOf(tx: Tx, emailId: number, userId: number, rulebook: Com
     UNION ALL SELECT 'account', a.id, a.name, a.type, 'account', min(t.via), 1, true FROM theirs t JOIN accounts a ON a.id = t.id GROUP BY a.id
     UNION ALL SELECT 'deal', d.id, d.name, concat_ws(' · ', d.code, nullif(d.stage, '')), 'deal', '', count(h.person_id)::int, d.open FROM deals d LEFT JOIN deal_people p ON p.deal_id = d.id LEFT JOIN here h ON h.kind = p.kind AND h.person_id = p.person_id
       WHERE h.person_id IS NOT NULL OR d.account_id IN (SELECT id FROM theirs) GROUP BY d.id
+    UNION ALL SELECT 'own', o.id, o.code || ' ' || o.name, o.state, 'deal', '', count(h.person_id)::int, o.open FROM own_records o LEFT JOIN own_record_people p ON p.record_id = o.id LEFT JOIN here h ON h.kind = p.kind AND h.person_id = p.person_id
+      WHERE h.person_id IS NOT NULL OR o.account_id IN (SELECT id FROM theirs) GROUP BY o.id
     UNION ALL SELECT f.kind, f.record_id, r.name, coalesce(concat_ws(' · ', d.code, nullif(d.stage, '')), ''), 'conversation', '', count(*)::int, true
       FROM emails this JOIN emails o ON o.conversation_id = this.conversation_id AND o.id <> this.id JOIN filings f ON f.email_id = o.id
       JOIN records r ON r.kind = f.kind AND r.id = f.record_id LEFT JOIN deals d ON f.kind = 'deal' AND d.id = f.record_id

@@ -1,13 +1,15 @@
+import type { RecordKind } from '@fulvet/contract';
 import { z } from 'zod';
 import { rowsOf } from '../base/db/rows';
 import type { PinReach } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import type { SecondAddress } from './secondAddresses';
+import { nounOf } from '../records/kinds';
 
 interface Deed {
   does: 'file' | 'takeOff' | 'settle' | 'seal';
-  kind: string | null;
+  kind: RecordKind | null;
   id: number | null;
 }
 
@@ -53,10 +55,11 @@ async function named(tx: Tx, deeds: readonly Deed[]): Promise<string[]> {
   const words: string[] = [];
   for (const { kind, id } of deeds) {
     if (kind === null) words.push('every record');
-    else if (id === null) words.push(`every ${kind}`);
+    else if (id === null) words.push(`every ${nounOf(kind)}`);
     else {
-      const rows = await rowsOf(tx, namedRow, sql`SELECT name FROM ${sql.identifier(`${kind}s`)} WHERE id = ${id}`);
-      words.push(`the ${kind} ${rows[0]?.name ?? 'that is gone'}`);
+      const rows = await rowsOf(tx, namedRow, sql`SELECT name FROM records WHERE kind = ${kind} AND id = ${id}`);
+      // The number of a record of an own kind says of which kind it is.
+      words.push(kind === 'own' && rows[0] ? rows[0].name : `the ${nounOf(kind)} ${rows[0]?.name ?? 'that is gone'}`);
     }
   }
   return words;

@@ -1,13 +1,15 @@
-import { personAddresses, accountDomains } from '../base/db/schema';
+import { personAddresses, accountDomains, ownRecords } from '../base/db/schema';
 import { idRow, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
 import type { repairRequest, RecordKind } from '@fulvet/contract';
 import { addressKey, domainToAscii } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
+import type { CompiledRulebook } from '@fulvet/core';
+import { eq, sql } from 'drizzle-orm';
 import { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import type { RulebookInForce } from '../rulebook/rulebookInForce';
 import { BY_HAND } from '../records/byHand';
+import { editRecord } from '../records/editRecord';
 import { noteCreated } from '../records/recordLog';
 import { outsideAddress } from '../rulebook/outsideAddress';
 
@@ -57,6 +59,11 @@ export async function startRecords(tx: Tx, userId: number, order: Order, inForce
     if (isRefusal(refused)) return refused;
   }
   for (const record of started.records) await noteCreated(tx, userId, record);
+  const [rulebook] = inForce.rulebooks;
+  if (order.own && rulebook) {
+    const refused = await startOwn(tx, userId, order.own, { origin, rulebook, started });
+    if (isRefusal(refused)) return refused;
+  }
   return started;
 }
 
@@ -110,5 +117,23 @@ async function startDeal(tx: Tx, userId: number, deal: NonNullable<Order['deal']
   await tx.execute(sql`INSERT INTO deal_people (deal_id, kind, person_id) SELECT DISTINCT ${id}::bigint, kind, person_id FROM person_addresses
     WHERE address = ANY(${sql.param(deal.people.map((person) => addressKey(person, { tagsTellApart: false })?.key ?? person))}::text[])`);
   started.records.push({ kind: 'deal', id, name: deal.name });
+  return null;
+}
+
+const accountRow = z.object({ name: z.string() });
+
+/** Starts a record of an own kind; its making is noted with it. */
+async function startOwn(
+  tx: Tx,
+  userId: number,
+  { kind, name, accountId, people, values }: NonNullable<Order['own']>,
+  { origin, rulebook, started }: { origin: number | null; rulebook: CompiledRulebook; started: Started },
+): Promise<Refusal | null> {
+  const [account] = accountId === null ? [] : await rowsOf(tx, accountRow, sql`SELECT name FROM accounts WHERE id = ${accountId}`);
+  const links = { ...(account ? { account: account.name } : {}), ...(people.length > 0 ? { people: people.join(';') } : {}) };
+  const made = await editRecord(tx, userId, 'own', null, { ...values, ...links, kind, name }, rulebook);
+  if (isRefusal(made)) return made;
+  await tx.update(ownRecords).set({ originEmailId: origin, originRule: BY_HAND }).where(eq(ownRecords.id, made.id));
+  started.records.push({ kind: 'own', id: made.id, name: made.name });
   return null;
 }

@@ -3,7 +3,8 @@ import { z } from 'zod';
 import { rowsOf } from '../base/db/rows';
 import { isRefusal, notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
-import type { Deactivated, RecordKind, User } from '@fulvet/contract';
+import type { Deactivated, User } from '@fulvet/contract';
+import { RECORD_KINDS } from '@fulvet/core';
 import { sql, eq, isNull, and } from 'drizzle-orm';
 import { writeDown } from '../base/audit';
 import type { Tx } from '../base/db/database';
@@ -13,8 +14,6 @@ import { passMailboxes } from '../mailboxes/passOn';
 import { handOver } from '../records/handOver';
 import { revokeTokens } from './queries';
 import { endSessions } from './signIn/sessions';
-
-const KINDS: readonly RecordKind[] = ['account', 'contact', 'lead', 'deal'];
 
 /** What a member kept for others goes on under someone else's care; what they kept for themselves stays theirs. */
 async function passTexts(tx: Tx, from: number, to: number): Promise<void> {
@@ -80,7 +79,7 @@ export async function deactivateMember(
     if (isRefusal(moved)) return moved;
     let records = 0;
     if (recordsTo !== null)
-      for (const kind of KINDS) {
+      for (const kind of RECORD_KINDS) {
         const handed = await handOver(tx, user.id, kind, { from: memberId, ids: [], to: recordsTo });
         if (isRefusal(handed)) return handed;
         records += handed.ids.length;

@@ -4,6 +4,7 @@ import { RULE_STEPS, leavesOf } from '@fulvet/core';
 import type { Handlers } from '../base/handler';
 import { storedRulebook } from '../rulebook/liveRulebook';
 import { deleteTeam, insertTeam, loadTeams, putTeamMembers, teamOf } from './queries';
+import { ownKinds } from '../records/own/ownKinds';
 
 /** Names of teams that a rulebook refers to, in small letters. */
 export function teamsIn(rulebook: Rulebook): Set<string> {
@@ -44,6 +45,9 @@ export const teamRoutes: Pick<Handlers, 'listTeams' | 'addTeam' | 'setTeamMember
       const { rulebook } = await storedRulebook(tx);
       if (teamsIn(rulebook).has(name.toLowerCase()))
         return new Refusal('conflict', 'in-use', `Rules in force name the team ${name}. Change them first.`);
+      const theirs = (await ownKinds(tx)).find((kind) => kind.seenByTeams.includes(params.id));
+      if (theirs)
+        return new Refusal('conflict', 'in-use', `${theirs.plural} are seen by the team ${name} alone. Say first who else sees them.`);
       await deleteTeam(tx, params.id);
       return {};
     }),

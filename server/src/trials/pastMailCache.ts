@@ -104,7 +104,7 @@ export class PastMailCache {
       emailRow,
       sql`
       SELECT concat_ws(' ', m.stored, (SELECT max(id) FROM emails), (SELECT max(decided_at) FROM emails), (SELECT count(*) FROM contacts), (SELECT count(*) FROM leads),
-        (SELECT count(*) FROM accounts), (SELECT count(*) FROM deals), (SELECT max(id) FROM record_changes), (SELECT count(*) FROM delivery_failures), (SELECT count(*) FROM users), (SELECT count(*) FROM mailboxes)) AS stamp,
+        (SELECT count(*) FROM accounts), (SELECT count(*) FROM deals), (SELECT count(*) FROM own_records), (SELECT max(id) FROM record_changes), (SELECT count(*) FROM delivery_failures), (SELECT count(*) FROM users), (SELECT count(*) FROM mailboxes)) AS stamp,
         m.emails, now()::text AS now
       FROM (SELECT count(*) AS stored, (count(*) FILTER (WHERE outcome IS DISTINCT FROM 'sealed'))::int AS emails FROM emails) m`,
     );

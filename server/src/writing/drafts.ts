@@ -18,6 +18,7 @@ import { asParagraphs, cleanHtml, escapedText } from './cleanHtml';
 import { isOwnPicture, NOT_A_PICTURE, pictureType } from './pictures';
 import { outgoingOf } from './queries';
 import { sendersOf, writingRightsOf } from './senders/queries';
+import { openNumbers, subjectWith } from './recordNumbers';
 
 type Parts = Pick<Services, 'database'>;
 
@@ -63,6 +64,8 @@ function begin({ database }: Parts, user: User, order: z.output<typeof startOutg
       answered && order.kind !== 'new'
         ? beginningOf(order.kind, answered, (address) => own.has(address))
         : { to: order.to, cc: [], subject: '', inReplyTo: null, references: [], quote: null };
+    if (answered && order.emailId !== null && order.kind !== 'new')
+      beginning.subject = subjectWith(beginning.subject, await openNumbers(tx, order.emailId));
     const sender = senderFor(senders, answered);
     if (!sender) return (await writingRightsOf(tx, user.id)).maySend ? NO_MAILBOX : MAY_NOT_SEND;
     const [made] = await rowsOf(

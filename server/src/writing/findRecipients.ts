@@ -5,6 +5,7 @@ import type { RecipientFound } from '@fulvet/contract';
 import { containing } from '../base/db/like';
 import type { Tx } from '../base/db/database';
 import { rowsOf } from '../base/db/rows';
+import { PEOPLE_OF } from '../records/kinds';
 
 const MOST_FOUND = 12;
 const MOST_USUAL = 4;
@@ -58,8 +59,8 @@ function peopleOf(record: string, text: string): SQL {
   const which =
     kind === 'account'
       ? sql`a.kind = 'contact' AND c.account_id = ${Number(id)}`
-      : kind === 'deal'
-        ? sql`EXISTS (SELECT FROM deal_people p WHERE p.deal_id = ${Number(id)} AND p.kind = a.kind AND p.person_id = a.person_id)`
+      : kind === 'deal' || kind === 'own'
+        ? sql`EXISTS (SELECT FROM ${PEOPLE_OF[kind].table} p WHERE p.${PEOPLE_OF[kind].id} = ${Number(id)} AND p.kind = a.kind AND p.person_id = a.person_id)`
         : sql`a.kind = ${kind} AND a.person_id = ${Number(id)}`;
   const like = containing(text);
   return sql`SELECT ${PERSON} WHERE ${which} AND coalesce(c.id, l.id) IS NOT NULL AND (a.address ILIKE ${like} OR coalesce(c.name, l.name) ILIKE ${like}) ORDER BY name, a.position LIMIT ${MOST_FOUND}`;

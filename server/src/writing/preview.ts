@@ -22,7 +22,7 @@ import { isRefusal, notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
 import type { Services } from '../base/services';
 import { asItStands } from '../decision/decideInOrder';
-import { loadInputs } from '../decision/inputs/loadInputs';
+import { loadInputs, recordsInMemory } from '../decision/inputs/loadInputs';
 import { loadRecords } from '../decision/inputs/loadRecords';
 import { keptOutByOwners, loadOwnKeepOuts } from '../decision/inputs/ownKeepOuts';
 import { Forgotten } from '../emails/store/forgotten';
@@ -216,7 +216,7 @@ export async function situationOf(
     atFilingAddressOnly: false,
   };
   const memory = await memoryOf(tx, services, draft, inForce, rulebook);
-  const about = [...draft.filing.records, ...memory.deals.map(({ dealId }) => ({ kind: 'deal' as const, id: dealId }))];
+  const about = [...draft.filing.records, ...recordsInMemory(memory)];
   const records = await loadRecords(tx, [facts], inForce.rulebooks, about);
   return { facts, rulebook, records, memory, recipients: await recipientsOf(tx, draft, { facts, rulebook, records }) };
 }

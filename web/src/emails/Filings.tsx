@@ -1,10 +1,17 @@
-import type { Filing } from '@fulvet/contract';
+import type { Filing, RecordKind } from '@fulvet/contract';
 import { BriefcaseBusiness, Building2, Sprout, UserRound } from 'lucide-react';
+import type { LucideIcon } from 'lucide-react';
 import { Link } from 'react-router';
+import { OwnIcon } from '../parts/OwnIcon';
 import { KIND_LABELS, recordPath } from '../parts/people';
 import { filings as words } from './words';
 
-const ICONS = { account: Building2, contact: UserRound, lead: Sprout, deal: BriefcaseBusiness };
+const ICONS: Record<Exclude<RecordKind, 'own'>, LucideIcon> = {
+  account: Building2,
+  contact: UserRound,
+  lead: Sprout,
+  deal: BriefcaseBusiness,
+};
 
 /** The records that an email stands under. */
 export function Filings({ filings, most }: { filings: readonly Filing[]; most?: number }) {
@@ -12,7 +19,7 @@ export function Filings({ filings, most }: { filings: readonly Filing[]; most?: 
   return (
     <span className="flex min-w-0 flex-wrap gap-1">
       {shown.map((item) => {
-        const Icon = ICONS[item.kind];
+        const Icon = item.kind === 'own' ? null : ICONS[item.kind];
         return (
           <Link
             key={`${item.kind}${item.id}`}
@@ -21,7 +28,11 @@ export function Filings({ filings, most }: { filings: readonly Filing[]; most?: 
             className="inline-flex max-w-56 items-center gap-1 rounded border border-line bg-raised px-1.5 text-sm hover:border-muted"
             onClick={(event) => event.stopPropagation()}
           >
-            <Icon size={12} aria-label={KIND_LABELS[item.kind].one} className="shrink-0 text-muted" />
+            {Icon ? (
+              <Icon size={12} aria-label={KIND_LABELS[item.kind].one} className="shrink-0 text-muted" />
+            ) : (
+              <OwnIcon name={item.name} size={12} />
+            )}
             <span className="truncate">{item.name}</span>
             {item.created && <span className="text-xs text-moss">{words.new}</span>}
           </Link>

@@ -7,9 +7,10 @@ import { TextInput, Together, Trouble, Waiting } from '../parts/basics';
 import { CopyText } from '../parts/CopyText';
 import { Moment } from '../parts/Moment';
 import { counted } from '../parts/numbers';
-import { KIND_LABELS, recordPath } from '../parts/people';
+import { recordPath } from '../parts/people';
 import { Aside } from './Aside';
-import { DealPeople } from '../records/DealPeople';
+import { PeopleOnRecord } from '../records/PeopleOnRecord';
+import { useKind } from '../records/own/useKind';
 import { DealTeam } from '../sharing/DealTeam';
 import { History } from './History';
 import { useHistoryFilter } from './HistoryFilters';
@@ -40,6 +41,7 @@ export default function RecordPage({ user }: { user: User }) {
 function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; user: User }) {
   const record = useRecord(kind, id);
   const [, setFilter] = useHistoryFilter();
+  const listed = useKind(kind, record.data?.of);
   if (record.isPending) return <Waiting what={common.opening} />;
   if (record.isError) {
     return (
@@ -59,9 +61,10 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
   return (
     <div className="px-4 pt-4 pb-16 sm:px-6">
       <nav className="mb-1 text-sm text-muted" aria-label={texts.whereThisIs}>
-        <Link to={`/records/${kind}`} className="hover:underline">
-          {KIND_LABELS[kind].many}
+        <Link to={listed.path} className="hover:underline">
+          {listed.many}
         </Link>
+        {listed.own && <span className="ml-1.5 font-mono">{fieldOf(data, 'code')}</span>}
       </nav>
       <div className="flex flex-wrap items-start justify-between gap-x-4">
         <Name record={data} editable={editable} />
@@ -86,7 +89,9 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
             <div className="mt-3">
               <RecordFields record={data} editable={editable} />
             </div>
-            {kind === 'deal' && <DealPeople record={data} editable={editable} />}
+            {(kind === 'deal' || listed.own?.hasPeople) && (
+              <PeopleOnRecord record={data} noun={listed.one.toLowerCase()} editable={editable} />
+            )}
             {kind === 'deal' && <DealTeam dealId={id} editable={editable} />}
             <Facts record={data} />
             <RecordChanges kind={kind} id={id} />
@@ -97,11 +102,13 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
   );
 }
 
+const fieldOf = ({ fields }: RecordDetail, wanted: string): string => fields.find(({ key }) => key === wanted)?.value ?? '';
+
 /** Where a person is written to first; others are chosen among the people of the record. */
-function addressesOf({ kind, name, fields }: RecordDetail): { name: string; address: string }[] {
-  if (kind !== 'contact' && kind !== 'lead') return [];
-  const address = fields.find(({ key }) => key === 'emails')?.value.split(';')[0] ?? '';
-  return address === '' ? [] : [{ name, address }];
+function addressesOf(record: RecordDetail): { name: string; address: string }[] {
+  if (record.kind !== 'contact' && record.kind !== 'lead') return [];
+  const [address = ''] = fieldOf(record, 'emails').split(';');
+  return address === '' ? [] : [{ name: record.name, address }];
 }
 
 function Name({ record, editable }: { record: RecordDetail; editable: boolean }) {
@@ -188,7 +195,13 @@ function Facts({ record }: { record: RecordDetail }) {
   );
 }
 
-const ONE: Record<string, string> = { Deals: 'deal', People: 'person', Subsidiaries: 'subsidiary', 'Accounts before': texts.accountBefore };
+const ONE: Record<string, string> = {
+  Deals: 'deal',
+  People: 'person',
+  Subsidiaries: 'subsidiary',
+  'Accounts before': texts.accountBefore,
+  'Other records': texts.otherRecord,
+};
 
 function countedLabel(label: string, count: number): string {
   return counted(count, ONE[label] ?? label.toLowerCase(), label.toLowerCase());

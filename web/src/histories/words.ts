@@ -144,6 +144,7 @@ export const recordPage = {
   startedByHand: ', started by hand.',
   by: (ruleText: string) => `, by “${ruleText}”.`,
   accountBefore: 'account before',
+  otherRecord: 'other record',
 } as const;
 
 export const logged = {

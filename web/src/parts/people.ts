@@ -18,14 +18,19 @@ export const KIND_LABELS: Record<RecordKind, { one: string; many: string }> = {
   contact: { one: texts.contact, many: texts.contacts },
   lead: { one: texts.lead, many: texts.leads },
   deal: { one: texts.deal, many: texts.deals },
+  own: { one: texts.record, many: texts.otherRecords },
 };
 
 export function recordPath(kind: RecordKind, id: number): string {
   return `/records/${kind}/${id}`;
 }
 
-export const KINDS: RecordKind[] = ['account', 'contact', 'lead', 'deal'];
+/** The kinds that every workspace has, in the order in which they are shown; its own come after them. */
+export const KINDS = ['account', 'contact', 'lead', 'deal'] as const satisfies readonly RecordKind[];
+
+/** Where the records of a kind that the workspace defines are listed. */
+export const ownListPath = (key: string): string => `/records/own?of=${key}`;
 
 export function isKind(text: string | undefined): text is RecordKind {
-  return KINDS.includes(text as RecordKind);
+  return text !== undefined && text in KIND_LABELS;
 }

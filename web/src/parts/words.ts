@@ -144,6 +144,8 @@ export const people = {
   leads: 'Leads',
   deal: 'Deal',
   deals: 'Deals',
+  record: 'Record',
+  otherRecords: 'Other records',
 } as const;
 
 export const seenBy = {

@@ -1,4 +1,4 @@
-import type { RecordKind } from '@fulvet/contract';
+import type { OwnKind, RecordKind } from '@fulvet/contract';
 import { useNavigate } from 'react-router';
 import { useRecordSetup, useRefreshAll } from '../api/queries';
 import { Form, FormEnd, TextField } from '../parts/form/Form';
@@ -8,7 +8,7 @@ import { KIND_LABELS, recordPath } from '../parts/people';
 import { common } from '../parts/words';
 import { newRecord as words } from './words';
 
-const ASKED: Record<RecordKind, [field: string, label: string, hint: string][]> = {
+const ASKED: Record<Exclude<RecordKind, 'own'>, [field: string, label: string, hint: string][]> = {
   account: [
     ['domains', words.domains, words.severalWithBetweenThem],
     ['type', words.type, ''],
@@ -34,15 +34,26 @@ const ASKED: Record<RecordKind, [field: string, label: string, hint: string][]> 
   ],
 };
 
+const askedOf = (own: OwnKind | null): [field: string, label: string, hint: string][] => [
+  ...(own?.hasAccount ? [['account', common.account, words.itsName] as [string, string, string]] : []),
+  ...(own?.hasPeople ? [['people', words.people, words.addressesWithBetweenThem] as [string, string, string]] : []),
+  ...(own?.hasAddresses ? [['emails', words.addresses, words.mailWithOneOf] as [string, string, string]] : []),
+];
+
 /** Creates a record by hand; past mail of its addresses and domains comes under it. */
-export function NewRecord({ kind, onClose }: { kind: RecordKind; onClose: () => void }) {
+export function NewRecord({ kind, own, onClose }: { kind: RecordKind; own: OwnKind | null; onClose: () => void }) {
   const go = useNavigate();
   const refresh = useRefreshAll();
   const setup = useRecordSetup();
-  const asked = [['name', common.name, ''] as const, ...ASKED[kind]];
+  const asked = [['name', common.name, ''] as const, ...(kind === 'own' ? askedOf(own) : ASKED[kind])];
   const form = useBodyForm('createRecord', {
     values: Object.fromEntries(asked.map(([field]) => [field, ''])),
-    input: (values) => ({ kind, body: { values: Object.fromEntries(Object.entries(values).filter(([, text]) => text.trim())) } }),
+    input: (values) => ({
+      kind,
+      body: {
+        values: { ...Object.fromEntries(Object.entries(values).filter(([, text]) => text.trim())), ...(own ? { kind: own.key } : {}) },
+      },
+    }),
     onDone: async ({ id }) => {
       await refresh();
       onClose();
@@ -50,7 +61,7 @@ export function NewRecord({ kind, onClose }: { kind: RecordKind; onClose: () => 
     },
   });
   return (
-    <Modal open onClose={onClose} title={words.new(KIND_LABELS[kind].one.toLowerCase())}>
+    <Modal open onClose={onClose} title={words.new((own?.singular ?? KIND_LABELS[kind].one).toLowerCase())}>
       <Form form={form}>
         {asked.map(([field, label, hint]) => (
           <TextField

@@ -49,7 +49,11 @@ export function RecordFields({ record, editable }: { record: RecordDetail; edita
               {open === field.key ? (
                 <Editor field={field} onSave={(value) => save(field, value)} onLeave={() => setOpen(null)} />
               ) : (
-                <Shown field={field} editable={editable} onEdit={() => setOpen(field.key)} />
+                <Shown
+                  field={field}
+                  editable={editable && !(record.kind === 'own' && field.key === 'code')}
+                  onEdit={() => setOpen(field.key)}
+                />
               )}
             </dd>
           </div>
@@ -127,6 +131,8 @@ function Editor({ field, onSave, onLeave }: { field: RecordFieldValue; onSave: (
         : plain(['yes', 'no']);
     case 'stage':
       return plain([...new Set([...(setup.data?.stages ?? []).map((stage) => stage.name), field.value].filter(Boolean))]);
+    case 'state':
+      return choose(field.choices.map((value) => ({ value, label: value })));
     case 'member':
       return choose([
         { value: '', label: common.noOne },

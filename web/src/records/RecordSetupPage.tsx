@@ -1,20 +1,19 @@
-import type { DealStage, OwnField, RecordKind, RecordSetup } from '@fulvet/contract';
-import { useQueryClient } from '@tanstack/react-query';
-import { answerKey } from '../api/asked';
+import type { DealStage, OwnField, RecordKind } from '@fulvet/contract';
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useEffect } from 'react';
 import { useController, useFieldArray, useWatch } from 'react-hook-form';
 import { Form } from '../parts/form/Form';
 import { useBodyForm } from '../parts/form/useBodyForm';
 import type { SentForm } from '../parts/form/useSentForm';
-import { Link, NavLink, useParams } from 'react-router';
-import { useRecordSetup, useRefreshAll } from '../api/queries';
+import { Link, useParams, useSearchParams } from 'react-router';
+import { useRecordSetup } from '../api/queries';
 import { Button, Page, TextInput, Trouble, Waiting } from '../parts/basics';
-import { clsx } from '../parts/clsx';
-import { useNotice } from '../parts/Notices';
-import { KIND_LABELS } from '../parts/people';
 import { Option, Select } from '../parts/Select';
 import { isKind } from '../parts/people';
+import { KindTabs } from './own/KindTabs';
+import OwnKindEditor from './own/OwnKindEditor';
+import { useKind } from './own/useKind';
+import { useSavedSetup } from './useSavedSetup';
 import { common } from '../parts/words';
 import { recordSetupPage as words } from './words';
 
@@ -25,55 +24,43 @@ const TYPES: [OwnField['type'], string][] = [
   ['choice', words.oneOfSeveral],
   ['yesNo', words.yesOrNo],
 ];
+const NEW = 'new';
+
+const setupPath = (kind: RecordKind, of: string | undefined): string => `/record-setup/${kind}${of === undefined ? '' : `?of=${of}`}`;
+
 /** The fields that the workspace adds to its records, and the stages of its deals. */
 export default function RecordSetupPage() {
   const params = useParams();
   const kind: RecordKind = isKind(params.kind) ? params.kind : 'account';
+  const [search] = useSearchParams();
   const setup = useRecordSetup();
+  const of = kind === 'own' ? (search.get('of') ?? setup.data?.kinds[0]?.key ?? NEW) : undefined;
+  const isNew = of === NEW;
+  const listed = useKind(kind, of);
+  const fields = setup.data?.ownFields[kind]?.filter((field) => of === undefined || field.of === of) ?? [];
   return (
     <Page
       purpose={words.fieldsOfYourOwn}
       title={words.fieldsAndStages}
       aside={
-        <Link to={`/records/${kind}`} className="text-sm text-spruce hover:underline">
-          {words.backTo(KIND_LABELS[kind].many.toLowerCase())}
+        <Link to={isNew ? '/records' : listed.path} className="text-sm text-spruce hover:underline">
+          {words.backTo((isNew ? common.records : listed.many).toLowerCase())}
         </Link>
       }
     >
-      <nav aria-label={words.kindsOfRecords} className="mb-4 flex gap-1">
-        {(['account', 'contact', 'lead', 'deal'] as const).map((value) => (
-          <NavLink
-            key={value}
-            to={`/record-setup/${value}`}
-            className={({ isActive }) =>
-              clsx(
-                'rounded px-2.5 py-1',
-                isActive ? 'bg-raised font-semibold shadow-[inset_0_-2px_0_var(--spruce)]' : 'text-muted hover:bg-sunk',
-              )
-            }
-          >
-            {KIND_LABELS[value].many}
-          </NavLink>
-        ))}
-      </nav>
+      <KindTabs
+        kind={kind}
+        of={isNew ? undefined : of}
+        to={setupPath}
+        more={{ to: '/record-setup/own?of=new', label: words.anotherKind, isHere: isNew }}
+      />
       {setup.isPending && <Waiting what={words.fetching} />}
       <Trouble error={setup.error} />
-      {setup.data && <Fields key={kind} kind={kind} fields={setup.data.ownFields[kind] ?? []} />}
+      {setup.data && kind === 'own' && <OwnKindEditor key={listed.own?.id ?? 0} kind={listed.own} />}
+      {setup.data && !isNew && <Fields key={`${kind}${of ?? ''}`} kind={kind} of={of} many={listed.many} fields={fields} />}
       {setup.data && kind === 'deal' && <Stages stages={setup.data.stages} />}
     </Page>
   );
-}
-
-/** What is done with the answer of either form. */
-function useSaved(said: string) {
-  const client = useQueryClient();
-  const refresh = useRefreshAll();
-  const notice = useNotice();
-  return async (setup: RecordSetup): Promise<void> => {
-    client.setQueryData(answerKey('getRecordSetup'), setup);
-    await refresh();
-    notice(said);
-  };
 }
 
 /** A field as it is edited: a new one has no key yet, and its choices are one line of text. */
@@ -96,11 +83,11 @@ const fieldOf = ({ choices, ...row }: FieldRow) => ({
       : [],
 });
 
-function Fields({ kind, fields }: { kind: RecordKind; fields: readonly OwnField[] }) {
-  const saved = useSaved(words.theFieldsAreSaved);
+function Fields({ kind, of, many, fields }: { kind: RecordKind; of: string | undefined; many: string; fields: readonly OwnField[] }) {
+  const saved = useSavedSetup(words.theFieldsAreSaved);
   const form = useBodyForm('setOwnFields', {
     values: { fields: fields.map(rowOf) },
-    input: (values) => ({ kind, body: { fields: values.fields.map(fieldOf) } }),
+    input: (values) => ({ kind, body: { fields: values.fields.map(fieldOf), ...(of === undefined ? {} : { of }) } }),
     onDone: saved,
   });
   const { control, register, reset } = form.fields;
@@ -110,7 +97,7 @@ function Fields({ kind, fields }: { kind: RecordKind; fields: readonly OwnField[
   const gone = fields.filter((field) => !rows.some((row) => row.key === field.key));
   return (
     <section aria-label={words.ownFields}>
-      <h2 className="mb-1 text-lg">{words.ownFieldsOf(KIND_LABELS[kind].many.toLowerCase())}</h2>
+      <h2 className="mb-1 text-lg">{words.ownFieldsOf(many.toLowerCase())}</h2>
       <p className="mb-3 max-w-prose text-muted">{words.theyAppearOnEvery}</p>
       <Form form={form} className="">
         <ul className="space-y-2">
@@ -160,7 +147,7 @@ function FieldType({ form, at, label }: { form: SentForm<{ fields: FieldRow[] }>
 }
 
 function Stages({ stages }: { stages: readonly DealStage[] }) {
-  const saved = useSaved(words.theStagesAreSaved);
+  const saved = useSavedSetup(words.theStagesAreSaved);
   const form = useBodyForm('setDealStages', {
     values: { stages: [...stages] },
     input: (body) => ({ body }),

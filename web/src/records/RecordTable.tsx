@@ -5,7 +5,7 @@ import type { CSSProperties } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { clsx } from '../parts/clsx';
 import { rowHeight } from '../parts/display';
-import { KIND_LABELS, recordPath } from '../parts/people';
+import { recordPath } from '../parts/people';
 import { ColumnHead } from '../parts/table/ColumnHead';
 import { ColumnMenu } from '../parts/table/ColumnMenu';
 import { useColumns } from '../parts/table/useColumns';
@@ -25,6 +25,7 @@ export function RecordTable({
   onSort,
   more,
   said,
+  label,
 }: {
   kind: RecordKind;
   rows: RecordRow[];
@@ -35,6 +36,8 @@ export function RecordTable({
   more: () => void;
   /** How many there are. */
   said: string;
+  /** What they are called. */
+  label: string;
 }) {
   const box = useRef<HTMLDivElement>(null);
   const [position, setAt] = useState(0);
@@ -62,7 +65,7 @@ export function RecordTable({
         ref={box}
         className="min-h-0 grow overflow-auto border-t border-line"
         role="grid"
-        aria-label={KIND_LABELS[kind].many}
+        aria-label={label}
         aria-rowcount={rows.length}
         tabIndex={0}
         onKeyDown={(event) => {

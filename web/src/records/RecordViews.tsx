@@ -13,14 +13,16 @@ import { common } from '../parts/words';
 import { recordViews as words } from './words';
 
 /** Filters that were saved under a name, and a way to save those in use. */
-export function RecordViews({ kind }: { kind: RecordKind }) {
+export function RecordViews({ kind, of }: { kind: RecordKind; of: string | undefined }) {
   const client = useQueryClient();
   const notice = useNotice();
   const { search } = useLocation();
   const go = useNavigate();
   const [open, setOpen] = useState(false);
   const views = useQuery(asked('listViews'));
-  const query = search.replace(/^\?/, '');
+  const used = new URLSearchParams(search);
+  if (of !== undefined) used.set('of', of);
+  const query = used.toString();
   const refresh = (): Promise<void> => client.invalidateQueries(answersOf('listViews'));
   const form = useBodyForm('keepView', {
     values: { name: '', shared: false },
@@ -33,7 +35,8 @@ export function RecordViews({ kind }: { kind: RecordKind }) {
     },
   });
   const forget = useMutation({ mutationFn: (view: RecordView) => call('forgetView', { id: view.id }), onSuccess: refresh });
-  const own = views.data?.views.filter((view) => view.kind === kind) ?? [];
+  const own =
+    views.data?.views.filter((view) => view.kind === kind && (of === undefined || new URLSearchParams(view.query).get('of') === of)) ?? [];
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger asChild>

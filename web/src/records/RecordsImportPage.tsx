@@ -2,29 +2,30 @@ import type { RecordKind, RecordsPreview } from '@fulvet/contract';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { askedFor } from '../api/asked';
 import { useMemo, useRef, useState } from 'react';
-import { Link, Navigate, useParams } from 'react-router';
+import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { Button, Page, Trouble, Waiting } from '../parts/basics';
 import { useNotice } from '../parts/Notices';
 import { useUndo } from '../parts/useUndo';
 import { count, counted } from '../parts/numbers';
-import { KIND_LABELS } from '../parts/people';
 import { isKind } from '../parts/people';
 import { Option, Select } from '../parts/Select';
 import { filled } from '../parts/filled';
 import { DataTable } from '../parts/table/DataTable';
 import type { Column } from '../parts/table/useColumns';
 import { recordsImportPage as texts } from './words';
+import { useKind } from './own/useKind';
 
 /** Import of records: choose a file, look at what it would do, map columns, then confirm. */
 export default function RecordsImportPage() {
   const { kind } = useParams();
+  const [search] = useSearchParams();
   if (!isKind(kind)) return <Navigate to="/records" replace />;
-  return <Import key={kind} kind={kind} />;
+  return <Import key={kind} kind={kind} of={search.get('of') ?? undefined} />;
 }
 
-function Import({ kind }: { kind: RecordKind }) {
+function Import({ kind, of }: { kind: RecordKind; of: string | undefined }) {
   const [file, setFile] = useState<{ name: string; text: string } | null>(null);
   const [mapping, setMapping] = useState<Record<string, string>>({});
   const [done, setDone] = useState<RecordsPreview | null>(null);
@@ -33,7 +34,8 @@ function Import({ kind }: { kind: RecordKind }) {
   const notice = useNotice();
   const undo = useUndo();
   const format = file && /^\ufeff?\s*BEGIN:VCARD/i.test(file.text) ? ('vcard' as const) : ('csv' as const);
-  const request = { format, text: file?.text ?? '', mapping };
+  const request = { format, text: file?.text ?? '', mapping, ...(of === undefined ? {} : { of }) };
+  const listed = useKind(kind, of);
   const preview = useQuery({
     ...askedFor([file?.name, file?.text.length, mapping], 'previewRecords', { kind, body: request }),
     enabled: file !== null && done === null,
@@ -54,7 +56,7 @@ function Import({ kind }: { kind: RecordKind }) {
     setFile({ name: chosen.name, text: await textOf(chosen) });
   };
   const shown = done ?? preview.data;
-  const many = KIND_LABELS[kind].many.toLowerCase();
+  const many = listed.many.toLowerCase();
   const willDo = (shown?.counts.create ?? 0) + (shown?.counts.update ?? 0);
   return (
     <Page title={texts.import(many)} purpose={texts.recordsFromACsv} wide>
@@ -92,7 +94,7 @@ function Import({ kind }: { kind: RecordKind }) {
             })}
           </p>
           {done ? (
-            <Link to={`/records/${kind}`} className="text-spruce hover:underline">
+            <Link to={listed.path} className="text-spruce hover:underline">
               {texts.toThe(many)}
             </Link>
           ) : (

@@ -1,18 +1,20 @@
 import type { OwnField, RecordKind, User } from '@fulvet/contract';
 import { useState } from 'react';
-import { Link, NavLink, useParams } from 'react-router';
-import { queryOf } from '../api/client';
+import { useParams } from 'react-router';
 import type { RecordFilter } from '../api/queries';
 import { useRecordSetup, useRecords, useTeam } from '../api/queries';
 import { Button, Empty, Purpose, TextInput, Trouble, Waiting } from '../parts/basics';
-import { clsx } from '../parts/clsx';
 import { count } from '../parts/numbers';
-import { KINDS, KIND_LABELS, isKind } from '../parts/people';
+import { isKind } from '../parts/people';
 import { useAddressBar } from '../parts/useAddressBar';
 import { FilterBar } from '../parts/FilterBar';
 import { DealBoard } from './DealBoard';
 import { HandOver } from './HandOver';
 import { NewRecord } from './NewRecord';
+import { KindTabs } from './own/KindTabs';
+import type { ListedKind } from './own/useKind';
+import { useKind } from './own/useKind';
+import { MoreOfRecords } from './MoreOfRecords';
 import { RecordTable } from './RecordTable';
 import { RecordViews } from './RecordViews';
 import { Option, Select } from '../parts/Select';
@@ -31,30 +33,18 @@ export default function RecordsPage({ user }: { user: User }) {
   const [search, set] = useAddressBar();
   const [creating, setCreating] = useState(false);
   const setup = useRecordSetup();
+  const of = kind === 'own' ? (search.get('of') ?? setup.data?.kinds[0]?.key) : undefined;
+  const listed = useKind(kind, of);
+  const own = (setup.data?.ownFields[kind] ?? NO_FIELDS).filter((field) => of === undefined || field.of === of);
   const filter: RecordFilter = Object.fromEntries(FILTERS.flatMap((name) => (search.get(name) ? [[name, search.get(name) ?? '']] : [])));
   const isBoard = kind === 'deal' && search.get('as') === 'board';
   const editable = user.role !== 'viewer';
   return (
     <div className="flex h-screen flex-col max-md:h-[calc(100vh-3rem)]">
       <header className="flex flex-wrap items-center gap-x-1.5 gap-y-2 px-3 pt-4 pb-2">
-        <h1 className="sr-only">{KIND_LABELS[kind].many}</h1>
+        <h1 className="sr-only">{listed.many}</h1>
         <div className="min-w-0 grow basis-80">
-          <nav aria-label={texts.kindsOfRecords} className="flex gap-1">
-            {KINDS.map((value) => (
-              <NavLink
-                key={value}
-                to={`/records/${value}`}
-                className={({ isActive }) =>
-                  clsx(
-                    'rounded px-2.5 py-1 font-head text-lg',
-                    isActive ? 'bg-raised font-semibold shadow-[inset_0_-2px_0_var(--spruce)]' : 'text-muted hover:bg-sunk',
-                  )
-                }
-              >
-                {KIND_LABELS[value].many}
-              </NavLink>
-            ))}
-          </nav>
+          <KindTabs kind={kind} of={of} />
           <div className="px-2.5">
             <Purpose>{texts.peopleCompaniesAndDeals}</Purpose>
           </div>
@@ -69,37 +59,52 @@ export default function RecordsPage({ user }: { user: User }) {
             </Button>
           </div>
         )}
-        <RecordViews kind={kind} />
+        <RecordViews kind={kind} of={of} />
         {editable && (kind === 'contact' || kind === 'lead') && <WriteToThese kind={kind} filter={filter} />}
         {editable && <Button onClick={() => setCreating(true)}>{texts.new}</Button>}
-        {editable && (
-          <More kind={kind} user={user} filter={filter} sort={search.get('sort') ?? 'name'} descending={search.get('descending') ?? 'no'} />
-        )}
+        {editable && <MoreOfRecords kind={kind} of={of} user={user} filter={filter} order={orderOf(kind, search)} />}
       </header>
-      <Filters kind={kind} filter={filter} set={set} own={setup.data?.ownFields[kind] ?? NO_FIELDS} editable={editable} />
+      <Filters kind={kind} listed={listed} filter={filter} set={set} own={own} editable={editable} />
       {isBoard ? (
         <DealBoard filter={filter} editable={editable} />
       ) : (
-        <Table kind={kind} filter={filter} own={setup.data?.ownFields[kind] ?? NO_FIELDS} />
+        <Table kind={kind} of={of} listed={listed} filter={filter} own={own} />
       )}
-      {creating && <NewRecord kind={kind} onClose={() => setCreating(false)} />}
+      {creating && <NewRecord kind={kind} own={listed.own} onClose={() => setCreating(false)} />}
     </div>
   );
 }
 
-function Table({ kind, filter, own }: { kind: RecordKind; filter: RecordFilter; own: readonly OwnField[] }) {
+/** The newest of a kind of one's own come first; else names go from A to Z. @returns the column, and whether it descends */
+function orderOf(kind: RecordKind, search: URLSearchParams): readonly [sort: string, descending: string] {
+  const sort = search.get('sort');
+  return sort === null && kind === 'own' ? ['created', 'yes'] : [sort ?? 'name', search.get('descending') ?? 'no'];
+}
+
+function Table({
+  kind,
+  of,
+  listed,
+  filter,
+  own,
+}: {
+  kind: RecordKind;
+  of: string | undefined;
+  listed: ListedKind;
+  filter: RecordFilter;
+  own: readonly OwnField[];
+}) {
   const [search, set] = useAddressBar();
-  const sort = search.get('sort') ?? 'name';
-  const descending = search.get('descending') ?? 'no';
-  const records = useRecords(kind, { ...filter, sort, descending });
+  const [sort, descending] = orderOf(kind, search);
+  const records = useRecords(kind, { ...filter, ...(of === undefined ? {} : { of }), sort, descending });
   const rows = records.data?.pages.flatMap((page) => page.records) ?? [];
   const filtered = Object.keys(filter).length > 0;
   if (records.isError) return <Trouble error={records.error} />;
   if (records.isPending) return <Waiting what={texts.fetching} />;
   if (rows.length === 0)
     return (
-      <Empty title={filtered ? texts.noFits(KIND_LABELS[kind].one.toLowerCase()) : texts.noYet(KIND_LABELS[kind].many.toLowerCase())}>
-        {filtered ? common.removeAFilterTo : texts.importThemFromCsv}
+      <Empty title={filtered ? texts.noFits(listed.one.toLowerCase()) : texts.noYet(listed.many.toLowerCase())}>
+        {filtered ? common.removeAFilterTo : kind === 'own' ? texts.startOneFromAn : texts.importThemFromCsv}
       </Empty>
     );
   return (
@@ -108,7 +113,8 @@ function Table({ kind, filter, own }: { kind: RecordKind; filter: RecordFilter; 
         kind={kind}
         rows={rows}
         own={own}
-        said={`${count(records.data.pages[0]?.total ?? 0)} ${KIND_LABELS[kind].many.toLowerCase()}`}
+        said={`${count(records.data.pages[0]?.total ?? 0)} ${listed.many.toLowerCase()}`}
+        label={listed.many}
         sort={sort}
         descending={descending === 'yes'}
         onSort={(column, down) => set({ sort: column, descending: down ? 'yes' : 'no' })}
@@ -120,6 +126,7 @@ function Table({ kind, filter, own }: { kind: RecordKind; filter: RecordFilter; 
 
 function Filters({
   kind,
+  listed,
   filter,
   set,
   own,
@@ -127,6 +134,7 @@ function Filters({
 }: {
   editable: boolean;
   kind: RecordKind;
+  listed: ListedKind;
   filter: RecordFilter;
   set: (values: Record<string, string>) => void;
   own: readonly OwnField[];
@@ -136,11 +144,11 @@ function Filters({
   const choices = own.filter((field) => field.type === 'choice' || field.type === 'yesNo');
   return (
     <FilterBar
-      label={texts.filter(KIND_LABELS[kind].many.toLowerCase())}
+      label={texts.filter(listed.many.toLowerCase())}
       used={Object.keys(filter).filter((name) => name !== 'text').length}
       search={
         <TextInput
-          aria-label={texts.find(KIND_LABELS[kind].many.toLowerCase())}
+          aria-label={texts.find(listed.many.toLowerCase())}
           placeholder={texts.nameAddressDomainCode}
           className="w-52!"
           value={filter.text ?? ''}
@@ -157,16 +165,21 @@ function Filters({
           </Option>
         ))}
       </Select>
-      {kind === 'deal' ? (
+      {kind === 'deal' || kind === 'own' ? (
         <>
           <Select aria-label={texts.openOrClosed} fit="words" value={filter.open ?? ''} onValue={(value) => set({ open: value })}>
             <Option value="">{texts.openAndClosed}</Option>
             <Option value="yes">{texts.open}</Option>
             <Option value="no">{texts.closed}</Option>
           </Select>
-          <Select aria-label={common.stage} fit="words" value={filter.stage ?? ''} onValue={(value) => set({ stage: value })}>
-            <Option value="">{texts.anyStage}</Option>
-            {setup.data?.stages.map((stage) => (
+          <Select
+            aria-label={kind === 'own' ? texts.state : common.stage}
+            fit="words"
+            value={filter.stage ?? ''}
+            onValue={(value) => set({ stage: value })}
+          >
+            <Option value="">{kind === 'own' ? texts.anyState : texts.anyStage}</Option>
+            {(kind === 'own' ? listed.own?.states : setup.data?.stages)?.map((stage) => (
               <Option value={stage.name} key={stage.name}>
                 {stage.name}
               </Option>
@@ -221,42 +234,5 @@ function Filters({
         </Button>
       )}
     </FilterBar>
-  );
-}
-
-/** What is done less often: bring records, take them along, tidy them up. */
-function More({
-  kind,
-  user,
-  filter,
-  sort,
-  descending,
-}: {
-  kind: RecordKind;
-  user: User;
-  filter: RecordFilter;
-  sort: string;
-  descending: string;
-}) {
-  const link = 'rounded border border-line bg-raised px-2.5 py-1.5 text-sm hover:border-muted';
-  return (
-    <>
-      {kind !== 'deal' && (
-        <Link to={`/duplicates/${kind}`} className={link}>
-          {texts.duplicates}
-        </Link>
-      )}
-      <Link to={`/records/${kind}/import`} className={link}>
-        {common.import}
-      </Link>
-      <a href={`/api/v1/records/${kind}/export${queryOf({ ...filter, sort, descending, columns: 'list' })}`} download className={link}>
-        {texts.export}
-      </a>
-      {user.role === 'admin' && (
-        <Link to={`/record-setup/${kind}`} className={link}>
-          {texts.fields}
-        </Link>
-      )}
-    </>
   );
 }

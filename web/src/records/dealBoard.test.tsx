@@ -14,7 +14,8 @@ const deals = [deal(1, 'Tide gauges', 'Enquiry', 40_000), deal(2, 'Buoys', 'Enqu
 const answers = (more: Answers = {}): Answers => ({
   ...workspace('rep'),
   getRecordSetup: {
-    ownFields: { account: [], contact: [], lead: [], deal: [] },
+    ownFields: { account: [], contact: [], lead: [], deal: [], own: [] },
+    kinds: [],
     stages: [
       { id: 1, name: 'Enquiry', open: true },
       { id: 2, name: 'Order', open: true },

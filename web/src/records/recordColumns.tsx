@@ -83,6 +83,21 @@ const MAIL: RecordColumn[] = [
   { key: 'quiet', label: words.daysQuiet, sort: 'quiet', width: '5.2rem', cell: (row) => quietDays(row, Date.now()), end: true },
 ];
 
+const CODE: RecordColumn = {
+  key: 'code',
+  label: common.code,
+  sort: 'code',
+  width: '5.5rem',
+  cell: (row) => <span className="font-mono text-sm">{row.code}</span>,
+};
+const STAGE: RecordColumn = {
+  key: 'stage',
+  label: common.stage,
+  sort: 'stage',
+  width: 'minmax(6rem,0.9fr)',
+  cell: (row) => <span className={row.open ? '' : 'text-muted'}>{row.stage}</span>,
+};
+
 const OF_KIND: Record<RecordKind, RecordColumn[]> = {
   account: [
     NAME,
@@ -104,22 +119,10 @@ const OF_KIND: Record<RecordKind, RecordColumn[]> = {
     OWNER,
   ],
   deal: [
-    {
-      key: 'code',
-      label: common.code,
-      sort: 'code',
-      width: '5.5rem',
-      cell: (row) => <span className="font-mono text-sm">{row.code}</span>,
-    },
+    CODE,
     NAME,
     ACCOUNT,
-    {
-      key: 'stage',
-      label: common.stage,
-      sort: 'stage',
-      width: 'minmax(6rem,0.9fr)',
-      cell: (row) => <span className={row.open ? '' : 'text-muted'}>{row.stage}</span>,
-    },
+    STAGE,
     {
       key: 'amount',
       label: common.amount,
@@ -128,6 +131,13 @@ const OF_KIND: Record<RecordKind, RecordColumn[]> = {
       cell: (row) => row.amount !== null && `${count(row.amount)} ${row.currency ?? ''}`,
       end: true,
     },
+    OWNER,
+  ],
+  own: [
+    { ...CODE, label: words.number, width: '6.5rem' },
+    NAME,
+    ACCOUNT,
+    { ...STAGE, label: words.state, width: 'minmax(8rem,1fr)' },
     OWNER,
   ],
 };

@@ -12,7 +12,9 @@ const setup: RecordSetup = {
     contact: [],
     lead: [],
     deal: [{ key: 'berths', label: 'Berths', type: 'number', choices: [] }],
+    own: [],
   },
+  kinds: [],
   stages: [
     { id: 1, name: 'Enquiry', open: true },
     { id: 2, name: 'Won', open: false },

@@ -16,14 +16,14 @@ export const dealBoard = {
   dQuiet: (quiet: number) => `${quiet} d quiet`,
 } as const;
 
-export const dealPeople = {
+export const peopleOnRecord = {
   savedMailOfThese: 'Saved. Mail of these people is decided again.',
   people: 'People',
   peopleOnIt: 'People on it',
-  whatIsToThe: (personName: string) => `What ${personName} is to the deal`,
-  takeOffTheDeal: (personName: string) => `Remove ${personName} from the deal`,
+  whatIsToThe: (personName: string, noun: string) => `What ${personName} is to the ${noun}`,
+  takeOffTheDeal: (personName: string, noun: string) => `Remove ${personName} from the ${noun}`,
   addAPerson: 'Add a person',
-  onlyContactsAndLeads: 'Only contacts and leads can be on a deal.',
+  onlyContactsAndLeads: (noun: string) => `Only contacts and leads can be on a ${noun}.`,
   addAPersonMore: 'Add a person …',
   inItsMail: 'In its mail, and not on it',
   emails: (emails: number) => counted(emails, 'email'),
@@ -77,6 +77,7 @@ export const newRecord = {
   people: 'People',
   addressesWithBetweenThem: 'Addresses, with ; between them.',
   new: (one: string) => `New ${one}`,
+  mailWithOneOf: 'Several with ; between them. Mail with one of them is filed here.',
 } as const;
 
 export const recordChanges = {
@@ -106,7 +107,7 @@ export const recordSetupPage = {
   fieldsOfYourOwn: 'Fields of your own for each kind of record, and the stages of deals.',
   fieldsAndStages: 'Fields and stages',
   backTo: (many: string) => `Back to ${many}`,
-  kindsOfRecords: 'Kinds of records',
+  anotherKind: 'Another kind …',
   fetching: 'Fetching',
   theFieldsAreSaved: 'The fields are saved.',
   ownFields: 'Own fields',
@@ -215,6 +216,9 @@ export const recordsPage = {
   duplicates: 'Duplicates',
   export: 'Export',
   fields: 'Fields',
+  startOneFromAn: 'Start one from an email, or add one here.',
+  state: 'State',
+  anyState: 'Any state',
 } as const;
 
 export const unknownPeoplePage = {
@@ -260,4 +264,6 @@ export const recordColumns = {
   type: 'Type',
   addresses: 'Addresses',
   companyAndStatus: 'Company and status',
+  number: 'Number',
+  state: 'State',
 } as const;

@@ -1,8 +1,9 @@
-import type { NewPerson, Outsider } from '@fulvet/contract';
+import type { NewPerson, Outsider, OwnKind, RepairRequest } from '@fulvet/contract';
 import { Link } from 'react-router';
+import { useRecordSetup } from '../api/queries';
 import { useOutsiders, useRepair } from './queries';
 import { Address, TextInput, Trouble, Waiting } from '../parts/basics';
-import { Form, FormEnd, TextField } from '../parts/form/Form';
+import { Form, FormEnd, SelectField, TextField } from '../parts/form/Form';
 import { useSentForm } from '../parts/form/useSentForm';
 import { clsx } from '../parts/clsx';
 import { Modal } from '../parts/Modal';
@@ -18,6 +19,9 @@ interface Values {
   /** For each unknown participant, in order. */
   rows: Row[];
   deal: string;
+  /** Key of the kind of another record, or empty. */
+  ownKind: string;
+  ownName: string;
 }
 
 interface Row {
@@ -39,7 +43,7 @@ export function StartDialog({ emails, onClose }: { emails: readonly number[]; on
     >
       {found.isPending && <Waiting what={words.readingWhoTakesPart} />}
       <Trouble error={found.error} />
-      {found.data && <People emails={emails} people={found.data.people} onClose={onClose} />}
+      {found.data && <People emails={emails} people={found.data.people} subject={found.data.subject ?? ''} onClose={onClose} />}
     </Modal>
   );
 }
@@ -54,17 +58,28 @@ function startOf(person: Outsider): Row {
   };
 }
 
-function People({ emails, people, onClose }: { emails: readonly number[]; people: readonly Outsider[]; onClose: () => void }) {
+function People({
+  emails,
+  people,
+  subject,
+  onClose,
+}: {
+  emails: readonly number[];
+  people: readonly Outsider[];
+  subject: string;
+  onClose: () => void;
+}) {
   const unknown = people.filter((person) => person.record === null);
   const known = people.filter((person) => person.record !== null);
   const repair = useRepair();
+  const kinds = useRecordSetup().data?.kinds ?? [];
   const accounts = new Map(
     people.flatMap((person) => (person.accounts.length === 1 ? person.accounts.map(({ id, name }) => [id, name] as const) : [])),
   );
   const [account = null] = accounts.size === 1 ? [...accounts].map(([id, name]) => ({ id, name })) : [];
   const form = useSentForm<unknown, Values>({
-    values: { rows: unknown.map(startOf), deal: '' },
-    send: ({ rows, deal }) =>
+    values: { rows: unknown.map(startOf), deal: '', ownKind: '', ownName: subject },
+    send: ({ rows, deal, ownKind, ownName }) =>
       repair.mutateAsync({
         emails: [...emails],
         reach: 'conversation',
@@ -73,10 +88,19 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
           return row && row.become !== 'nothing' ? [personOf(item, row)] : [];
         }),
         deal: deal.trim() ? { name: deal.trim(), accountId: account?.id ?? null, people: people.map((person) => person.address) } : null,
+        own: ownKind
+          ? ownOf(
+              kinds.find(({ key }) => key === ownKind),
+              ownName,
+              account,
+              people,
+            )
+          : null,
       }),
     onDone: onClose,
   });
-  const { rows, deal } = form.fields.watch();
+  const { rows, deal, ownKind, ownName } = form.fields.watch();
+  const own = kinds.find(({ key }) => key === ownKind);
   const chosen = rows.filter((row) => row.become !== 'nothing');
   return (
     <Form form={form} className="">
@@ -163,18 +187,47 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
           hint={account ? words.withThePeopleAbove(account.name) : words.withThePeopleAboveAnd}
         />
       </div>
+      {kinds.length > 0 && (
+        <div className="mb-4 grid items-start gap-3 border-t border-line pt-3 sm:grid-cols-[12rem_1fr]">
+          <SelectField form={form} name="ownKind" label={words.anotherRecordBegins}>
+            <Option value="">{words.none}</Option>
+            {kinds.map(({ key, singular }) => (
+              <Option key={key} value={key}>
+                {singular}
+              </Option>
+            ))}
+          </SelectField>
+          {own && <TextField form={form} name="ownName" label={words.itsNameIs} hint={words.withAllOfThem(own.prefix)} />}
+        </div>
+      )}
       <FormEnd
         form={form}
-        label={saveLabel(chosen.length, deal.trim() !== '')}
-        disabled={chosen.length === 0 && deal.trim() === ''}
+        label={saveLabel(chosen.length, [...(deal.trim() ? [words.aDeal] : []), ...(own ? [`a ${own.singular.toLowerCase()}`] : [])])}
+        disabled={(chosen.length === 0 && deal.trim() === '' && !own) || (own !== undefined && ownName.trim() === '')}
         onCancel={onClose}
       />
     </Form>
   );
 }
 
-function saveLabel(people: number, deal: boolean): string {
-  const parts = [...(people > 0 ? [counted(people, 'person', 'people')] : []), ...(deal ? [words.aDeal] : [])];
+/** The record of an own kind that begins with the emails, with what its kind has of those who take part. */
+function ownOf(
+  kind: OwnKind | undefined,
+  name: string,
+  account: { id: number } | null,
+  people: readonly Outsider[],
+): NonNullable<RepairRequest['own']> | null {
+  if (!kind) return null;
+  return {
+    kind: kind.key,
+    name: name.trim(),
+    accountId: kind.hasAccount ? (account?.id ?? null) : null,
+    people: kind.hasPeople ? people.map((person) => person.address) : [],
+  };
+}
+
+function saveLabel(people: number, records: readonly string[]): string {
+  const parts = [...(people > 0 ? [counted(people, 'person', 'people')] : []), ...records];
   return parts.length > 0 ? words.create(parts.join(' and ')) : words.createRecords;
 }
 

@@ -27,7 +27,7 @@ async function openDialog(people: Outsider[]): Promise<OpenPage & { dialog: Boun
   const answers: Answers = {
     ...workspace('rep'),
     getDesk: { cases: [question], left: 1, emails: 1, arriving: [] },
-    outsiders: { people },
+    outsiders: { people, subject: 'Gauges' },
     repair: like(repairResult, { id: 5, summary: 'Created records', changed: 1 }),
   };
   const page = openPage('/desk', answers);
@@ -51,6 +51,7 @@ describe('records from emails', () => {
     expect(calls('repair')[0]?.body).toEqual({
       emails: [7],
       reach: 'conversation',
+      own: null,
       people: [
         {
           kind: 'contact',

@@ -129,6 +129,11 @@ export const startDialog = {
   machinesWriteFromThere: 'an automatic sender',
   nameNotKnown: 'name not known',
   nameGuessedSure: (nameConfidence: number) => `name guessed, ${nameConfidence} % sure`,
+  anotherRecordBegins: 'Another record begins',
+  none: 'None',
+  itsNameIs: 'Its name',
+  withAllOfThem: (prefix: string) =>
+    `With the people above. Answers whose subject names its number, such as ${prefix}-12, are filed there.`,
 } as const;
 
 export const takeOffDialog = {

@@ -16,6 +16,7 @@ import {
 import { common } from '../parts/words';
 import { filled } from '../parts/filled';
 import { policySentences as words } from './words';
+import { OwnStrategies } from './OwnStrategies';
 
 export type PolicyStep = 'takeIn' | 'match' | 'create' | 'share';
 
@@ -115,6 +116,7 @@ export const SENTENCES: Record<PolicyStep, (rulebook: Rulebook, change: Change, 
             }),
         })}
       </p>
+      <OwnStrategies match={match} change={change} fixed={fixed} />
       {match.deal !== 'never' && (
         <p>
           {filled(words.emailsUpToBefore, {

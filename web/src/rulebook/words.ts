@@ -271,3 +271,8 @@ export const whoWeArePage = {
 export const useKeepDraft = {
   itIsInThe: (said: string) => `${said} It is in the draft; nothing has taken effect.`,
 } as const;
+
+export const ownStrategies = {
+  itIsFiledUnder: 'It is filed under {kinds} {how}.',
+  howAreFound: (many: string) => `How ${many} are found`,
+} as const;

@@ -1,7 +1,7 @@
 import { decide } from '../decide';
 import type { ConversationMemory, DecisionFacts } from '../../facts/types';
 import type { Decision } from '../types';
-import type { AccountRecord, DealRecord, PersonRecord } from '../../records/directory';
+import type { AccountRecord, DealRecord, OwnRecord, PersonRecord } from '../../records/directory';
 import { Directory } from '../../records/directory';
 import type { CompiledRulebook } from '../../rulebook/compile';
 
@@ -10,6 +10,8 @@ export interface Records {
   people: readonly PersonRecord[];
   accounts: readonly AccountRecord[];
   deals: readonly DealRecord[];
+  /** Records of kinds that the workspace defines. */
+  own?: readonly OwnRecord[];
   /** Accounts of contacts by the domains of their addresses. */
   accountsByColleagues?: readonly { domain: string; accountId: number }[];
   /** When people’s emails with an address were sent, milliseconds; only where a rule asks how many there are. */

@@ -6,6 +6,7 @@ import type { TellsApart } from '../../base/db/personKey';
 import type { MadeKind } from '../../records/recordSnapshot';
 import { loadUndeliverable } from '../undeliverable';
 import { loadExchanges } from './loadExchanges';
+import { loadOwnRecords } from './loadOwnRecords';
 import { loadAccounts, loadDeals, loadPeople, loadRecords } from './loadRecords';
 
 /**
@@ -25,11 +26,12 @@ export async function loadWholeDirectory(
   const people = (await loadPeople(tx, sql`true`)).filter((person) => isThere(person.kind, person.id));
   const accounts = (await loadAccounts(tx, sql`true`)).filter((account) => isThere('account', account.id));
   const deals = await loadDeals(tx, sql`true`);
+  const own = await loadOwnRecords(tx, sql`true`);
   const names = new Map<string, string>();
   for (const person of people) names.set(`contact ${nameKey(person.name)}`, person.name);
   for (const account of accounts) names.set(`account ${nameKey(account.name)}`, account.name);
   const exchanges = exchangesFor ? await loadExchanges(tx, exchangesFor, null) : new Map<string, number[]>();
-  return { directory: new Directory({ people, accounts, deals, exchanges, undeliverable }), names };
+  return { directory: new Directory({ people, accounts, deals, own, exchanges, undeliverable }), names };
 }
 
 /** All records that the decision of these emails may ask for. @param dealIds deals that conversations stand under */

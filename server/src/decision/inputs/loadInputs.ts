@@ -40,14 +40,21 @@ export async function loadInputs(
 ): Promise<DecisionInputs> {
   const emails = await loadFacts(tx, blobs, ids, withText || rulebooks.some((rulebook) => rulebook.needsText));
   const known = memories ?? (await memoriesBefore(tx, ids));
-  const deals = [...new Set([...known.values()].flatMap((memory) => memory.deals.map(({ dealId }) => dealId)))];
   const records = await loadRecords(
     tx,
     emails.map((email) => email.facts),
     rulebooks,
-    [...about, ...deals.map((id) => ({ kind: 'deal' as const, id }))],
+    [...about, ...[...known.values()].flatMap(recordsInMemory)],
   );
   return { emails, records, memories: known };
+}
+
+/** The records that an email may take over from its conversation. */
+export function recordsInMemory({ deals, records }: ConversationMemory): { kind: RecordKind; id: number }[] {
+  return [
+    ...deals.map(({ dealId }) => ({ kind: 'deal' as const, id: dealId })),
+    ...[...records].flatMap((key) => (key.startsWith('own:') ? [{ kind: 'own' as const, id: Number(key.slice(4)) }] : [])),
+  ];
 }
 
 /** All emails of the conversations of these, in order of date: what is decided of one tells on those after it. */

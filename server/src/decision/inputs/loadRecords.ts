@@ -10,6 +10,7 @@ import {
   domainAndParents,
   isNearDomain,
   nearKeys,
+  numbersOf,
   personName,
   registrableDomain,
 } from '@fulvet/core';
@@ -19,8 +20,8 @@ import type { Tx } from '../../base/db/database';
 import { codeKeyInSql, companyKeyInSql, leftHalfInSql, rightHalfInSql } from '../../base/db/schema/recordKeys';
 import { BY_HAND } from '../../records/byHand';
 import { loadUndeliverable } from '../undeliverable';
-import { ownTexts } from '../../records/ownFields';
 import { loadExchanges } from './loadExchanges';
+import { dayBegins, dayEnds, loadOwnRecords, ownOf } from './loadOwnRecords';
 
 /** Loads the records that the decision of these emails may ask for, and some more, by a few set-based queries. */
 export async function loadRecords(
@@ -32,6 +33,7 @@ export async function loadRecords(
   const addresses = new Set<string>();
   const domains = new Set<string>();
   const codes = new Set<string>();
+  const numbers = new Set<string>();
   const writtenNames = new Set<string>();
   for (const facts of emails) {
     for (const participant of facts.participants) {
@@ -39,7 +41,9 @@ export async function loadRecords(
       for (const domain of domainAndParents(participant.domain)) domains.add(domain);
       if (participant.name !== '') writtenNames.add(personName(participant.name, participant.address).name.toLowerCase());
     }
-    for (const code of codeWords(currentSubject(facts.subject))) codes.add(codeKey(code));
+    const subject = currentSubject(facts.subject);
+    for (const code of codeWords(subject)) codes.add(codeKey(code));
+    for (const { code } of numbersOf(subject)) numbers.add(code);
   }
   const named = [...rulebooks.flatMap((rulebook) => rulebook.fixedRecords), ...more, ...(await peopleNamed(tx, [...writtenNames]))];
   const fixed = (kind: RecordKind): number[] => named.filter((item) => item.kind === kind).map((item) => item.id);
@@ -85,11 +89,20 @@ export async function loadRecords(
   const known = new Set(accounts.map((account) => account.id));
   const others = [...new Set(deals.flatMap(({ accountId }) => (accountId === null || known.has(accountId) ? [] : [accountId])))];
   const accountsOfDeals = others.length === 0 ? [] : await loadAccounts(tx, sql`a.id = ANY(${sql.param(others)}::bigint[])`);
+  const own = await loadOwnRecords(
+    tx,
+    sql`o.id IN (SELECT unnest(${sql.param(fixed('own'))}::bigint[])
+      UNION SELECT id FROM own_records WHERE upper(code) = ANY(${sql.param([...numbers])}::text[])
+      UNION SELECT record_id FROM own_record_addresses WHERE address = ANY(${addressList}::text[])
+      UNION SELECT id FROM own_records WHERE account_id = ANY(${sql.param(accounts.map((account) => account.id))}::bigint[])
+      UNION SELECT q.record_id FROM own_record_people q JOIN unnest(${sql.param(people.map((person) => person.kind))}::text[], ${sql.param(people.map((person) => person.id))}::bigint[]) AS w(kind, id) ON q.kind = w.kind AND q.person_id = w.id)`,
+  );
   const { addresses: undeliverable, records } = await loadUndeliverable(tx, { addresses: [...addresses] }, rulebooks, { filings: false });
   return {
     people: people.filter((person) => !records[person.kind].includes(person.id)),
     accounts: [...accounts, ...accountsOfDeals].filter((account) => !records.account.includes(account.id)),
     deals,
+    own,
     accountsByColleagues: accountsByColleagues.filter(({ accountId }) => !records.account.includes(accountId)),
     undeliverable,
     ...(await exchangesWith(tx, emails, rulebooks)),
@@ -262,12 +275,7 @@ export async function loadDeals(tx: Tx, where: SQL): Promise<DealRecord[]> {
     owner: row.owner,
     activity: row.activity,
     ...ownOf(row.own),
-    openedAt: row.opened_on === null ? null : Date.parse(`${row.opened_on}T00:00:00.000Z`),
-    closedAt: row.closed_on === null ? null : Date.parse(`${row.closed_on}T23:59:59.999Z`),
+    openedAt: row.opened_on === null ? null : dayBegins(row.opened_on),
+    closedAt: row.closed_on === null ? null : dayEnds(row.closed_on),
   }));
-}
-
-/** Values of own fields as rules ask for them; nothing where a record has none. */
-function ownOf(own: Record<string, unknown> | null): { own?: Record<string, string> } {
-  return own === null ? {} : { own: ownTexts(own) };
 }

@@ -267,7 +267,7 @@ async function worldStamp(db: Database['worker'] | Tx): Promise<string> {
     sql`SELECT concat_ws(' ',
     (SELECT count(*) || '.' || coalesce(max(id), 0) FROM contacts), (SELECT count(*) || '.' || coalesce(max(id), 0) FROM leads),
     (SELECT count(*) || '.' || coalesce(max(id), 0) FROM accounts), (SELECT count(*) || '.' || coalesce(max(id), 0) FROM deals),
-    (SELECT count(*) FROM person_addresses), (SELECT count(*) FROM account_domains), (SELECT count(*) FROM deal_people),
+    (SELECT count(*) FROM person_addresses), (SELECT count(*) FROM account_domains), (SELECT count(*) FROM deal_people), (SELECT count(*) || '.' || coalesce(max(id), 0) FROM own_records), (SELECT count(*) FROM own_record_people),
     (SELECT count(*) || '.' || coalesce(max(id), 0) FROM address_list_entries), (SELECT count(*) FROM users), (SELECT count(*) FROM delivery_failures), (SELECT coalesce(max(id), 0) FROM record_changes), (SELECT count(*) || '.' || coalesce(max(id), 0) FROM own_keep_outs)) AS stamp`,
   );
   return rows[0]?.stamp ?? '';

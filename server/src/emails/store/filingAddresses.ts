@@ -45,10 +45,10 @@ export async function noteFilingAddresses(
     gestureRow,
     sql`
     INSERT INTO gestures (email_id, via, target, record_id, detail, user_id, trusted)
-    SELECT n.email, 'address', CASE WHEN d.id IS NOT NULL THEN 'deal' WHEN a.id IS NOT NULL THEN 'account' WHEN l.id IS NOT NULL THEN 'lead' END, coalesce(d.id, a.id, l.id), n.address,
+    SELECT n.email, 'address', CASE WHEN d.id IS NOT NULL THEN 'deal' WHEN a.id IS NOT NULL THEN 'account' WHEN l.id IS NOT NULL THEN 'lead' WHEN o.id IS NOT NULL THEN 'own' END, coalesce(d.id, a.id, l.id, o.id), n.address,
       (SELECT u.id FROM users u WHERE lower(u.email) = n.sender), n.trusted
     FROM json_to_recordset(${JSON.stringify(found)}::json) AS n(email bigint, code text, address text, sender text, trusted boolean)
-    LEFT JOIN deals d ON d.filing_code = n.code LEFT JOIN accounts a ON a.filing_code = n.code LEFT JOIN leads l ON l.filing_code = n.code
+    LEFT JOIN deals d ON d.filing_code = n.code LEFT JOIN accounts a ON a.filing_code = n.code LEFT JOIN leads l ON l.filing_code = n.code LEFT JOIN own_records o ON o.filing_code = n.code
     ON CONFLICT DO NOTHING RETURNING email_id`,
   );
   const concerned = noted.map((row) => row.email_id);

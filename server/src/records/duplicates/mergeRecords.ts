@@ -10,7 +10,7 @@ import {
   deals as dealsTable,
   contactAccounts,
   accountDomains,
-  dealPeople,
+  ownRecords,
   personAddresses,
 } from '../../base/db/schema';
 import { z } from 'zod';
@@ -24,6 +24,7 @@ import type { Tx } from '../../base/db/database';
 import type { Concerned } from '../../base/concerned';
 import { takeMailLock } from '../../base/db/mailLock';
 import { setParent, writeRow } from '../writeRecord';
+import { PEOPLE_OF } from '../kinds';
 import { ledTo } from '../mailLedTo';
 import { ownFields } from '../ownFields';
 import { currentValues } from '../currentValues';
@@ -62,10 +63,12 @@ export function touchedBy(kind: MergeableKind, keptId: number, goneId: number): 
       { table: 'contact_accounts', where: sql`account_id IN ${both}` },
       { table: 'contacts', where: sql`account_id IN ${both}` },
       { table: 'deals', where: sql`account_id IN ${both}` },
+      { table: 'own_records', where: sql`account_id IN ${both}` },
     ];
   const people: Touched[] = [
     { table: 'person_addresses', where: sql`kind = ${kind} AND person_id IN ${both}` },
     { table: 'deal_people', where: sql`kind = ${kind} AND person_id IN ${both}` },
+    { table: 'own_record_people', where: sql`kind = ${kind} AND person_id IN ${both}` },
   ];
   return kind === 'contact'
     ? [...named, ...people, { table: 'contact_accounts', where: sql`contact_id IN ${both}` }]
@@ -84,6 +87,7 @@ export const POINTERS: Record<string, string> = {
   mailbox_folders: 'file_record_id',
   contacts: 'account_id',
   deals: 'account_id',
+  own_records: 'account_id',
 };
 
 /**
@@ -221,6 +225,7 @@ async function pointTo(tx: Tx, kind: MergeableKind, keptId: number, goneId: numb
   if (kind === 'account') {
     await tx.update(contactsTable).set({ accountId: keptId }).where(eq(contactsTable.accountId, goneId));
     await tx.update(dealsTable).set({ accountId: keptId }).where(eq(dealsTable.accountId, goneId));
+    await tx.update(ownRecords).set({ accountId: keptId }).where(eq(ownRecords.accountId, goneId));
     await tx
       .update(accountsTable)
       .set({ parentId: keptId })
@@ -229,16 +234,12 @@ async function pointTo(tx: Tx, kind: MergeableKind, keptId: number, goneId: numb
     await tx.delete(accountDomains).where(eq(accountDomains.accountId, goneId));
     return;
   }
-  await tx.execute(
-    twice(
-      'deal_people',
-      sql`t.kind = ${kind} AND t.person_id = ${goneId} AND o.kind = ${kind} AND o.person_id = ${keptId} AND o.deal_id = t.deal_id`,
-    ),
-  );
-  await tx
-    .update(dealPeople)
-    .set({ personId: keptId })
-    .where(and(eq(dealPeople.kind, kind), eq(dealPeople.personId, goneId)));
+  for (const { table, id } of Object.values(PEOPLE_OF)) {
+    await tx.execute(
+      sql`DELETE FROM ${table} t USING ${table} o WHERE t.kind = ${kind} AND t.person_id = ${goneId} AND o.kind = ${kind} AND o.person_id = ${keptId} AND o.${id} = t.${id}`,
+    );
+    await tx.execute(sql`UPDATE ${table} SET person_id = ${keptId} WHERE kind = ${kind} AND person_id = ${goneId}`);
+  }
   await tx.delete(personAddresses).where(and(eq(personAddresses.kind, kind), eq(personAddresses.personId, goneId)));
   if (kind === 'contact') await tx.update(contactAccounts).set({ contactId: keptId }).where(eq(contactAccounts.contactId, goneId));
 }

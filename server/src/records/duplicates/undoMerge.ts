@@ -99,13 +99,15 @@ async function putBack(tx: Tx, kind: MergeableKind, keptId: number, goneId: numb
       continue;
     }
     await tx.execute(sql`DELETE FROM ${name} WHERE ${where}`);
-    // An email that is gone since, or a deal, takes its rows with it.
+    // An email that is gone since, or a record, takes its rows with it.
     const alive =
       table === 'filings'
         ? sql`WHERE EXISTS (SELECT FROM emails e WHERE e.id = s.email_id)`
         : table === 'deal_people'
           ? sql`WHERE EXISTS (SELECT FROM deals d WHERE d.id = s.deal_id)`
-          : sql``;
+          : table === 'own_record_people'
+            ? sql`WHERE EXISTS (SELECT FROM own_records o WHERE o.id = s.record_id)`
+            : sql``;
     await tx.execute(
       sql`INSERT INTO ${name} SELECT s.* FROM jsonb_populate_recordset(NULL::${name}, ${rows}::jsonb) s ${alive} ON CONFLICT DO NOTHING`,
     );

@@ -8,6 +8,7 @@ import type { Services } from '../../base/services';
 import { noteStep } from '../../base/undoLog';
 import { liveRulebook } from '../../rulebook/liveRulebook';
 import { RECORD_FIELDS } from '../fields';
+import { nounOf } from '../kinds';
 import { applyImport } from './applyImport';
 import type { ImportPlan } from './planImport';
 import { planImport } from './planImport';
@@ -56,7 +57,7 @@ export async function previewImport(
   const { compiled } = await liveRulebook(services.database);
   const table = await tableOf(services, kind, file);
   if (isRefusal(table)) return table;
-  return services.database.as(user.id, async (tx) => previewOf(await planImport(tx, kind, table, file.mapping, compiled), false));
+  return services.database.as(user.id, async (tx) => previewOf(await planImport(tx, kind, table, file, compiled), false));
 }
 
 /** Imports a file of records, as a step that can be undone, and has the mail that this concerns decided again. */
@@ -70,12 +71,12 @@ export async function importFile(
   const table = await tableOf(services, kind, file);
   if (isRefusal(table)) return table;
   const done = await services.database.as(user.id, async (tx) => {
-    const plan = await planImport(tx, kind, table, file.mapping, compiled);
+    const plan = await planImport(tx, kind, table, file, compiled);
     if (plan.columns.length === 0 || !plan.columns.some((column) => column.field === 'name'))
       return new Refusal('unfit', 'bad-file', plan.bad[0]?.reason ?? 'The file cannot be read.');
     const { created, updated, concerned } = await applyImport(tx, plan, user.id);
     const count = created.length + updated.length;
-    const summary = `Imported ${count} ${count === 1 ? kind : `${kind}s`} from a file`;
+    const summary = `Imported ${count} ${nounOf(kind, count)} from a file`;
     const step = { summary, payload: { kind, created, updated } };
     return { preview: { ...previewOf(plan, true), undo: count > 0 ? await noteStep(tx, user.id, undoImport, step) : null }, concerned };
   });

@@ -23,7 +23,7 @@ afterAll(() => server.remove());
 
 async function plan(kind: RecordKind, text: string, mapping?: Record<string, string>): Promise<ImportPlan> {
   const { compiled } = await liveRulebook(server.services.database);
-  return server.services.database.as(crew.ids.admin, (tx) => planImport(tx, kind, readCsv(text), mapping, compiled));
+  return server.services.database.as(crew.ids.admin, (tx) => planImport(tx, kind, readCsv(text), { mapping }, compiled));
 }
 const reasons = (found: ImportPlan): [number, string][] => found.bad.map(({ line, reason }) => [line, reason.split('. ')[0] ?? '']);
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { manyRowsOf } from '../../base/db/rows';
-import type { OwnField, RecordKind } from '@fulvet/contract';
+import type { OwnField, OwnKind, RecordKind } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { addressKey, domainToAscii } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -8,6 +8,9 @@ import type { Tx } from '../../base/db/database';
 import type { RecordTable } from '../../base/files/readCsv';
 import { BY_HAND } from '../byHand';
 import { currentValues } from '../currentValues';
+import { nounOf } from '../kinds';
+import { normaliseOwnRecord } from '../own/normaliseOwnRecord';
+import { ownKinds } from '../own/ownKinds';
 import { RECORD_FIELDS, fieldForHeader } from '../fields';
 import { normaliseOwn, ownFields } from '../ownFields';
 import { normaliseDeal, readAddresses, readDomains } from '../readValues';
@@ -38,10 +41,11 @@ export async function planImport(
   tx: Tx,
   kind: RecordKind,
   table: RecordTable,
-  mapping: Record<string, string> | undefined,
+  { mapping, of }: { mapping?: Record<string, string> | undefined; of?: string | undefined },
   rulebook: CompiledRulebook,
 ): Promise<ImportPlan> {
-  const own = await ownFields(tx, kind);
+  const kinds = kind === 'own' ? await ownKinds(tx) : [];
+  const own = await ownFields(tx, kind, of);
   const columns = table.headers.map((header) => ({
     header,
     field: mapping && header in mapping ? mapping[header] || null : (fieldForHeader(kind, header) ?? ownFieldFor(own, header)),
@@ -59,7 +63,8 @@ export async function planImport(
 
   const rows: PlannedRow[] = [];
   for (const { line, values } of named) {
-    const planned = normaliseOwn(own, values) ?? planRow(kind, line, values, known, inFile, rulebook);
+    if (kind === 'own' && of !== undefined) values.kind ||= of;
+    const planned = normaliseOwn(own, values) ?? planRow(kind, line, values, { ...known, kinds }, inFile, rulebook);
     if (typeof planned === 'string') bad.push({ line, reason: planned });
     else rows.push(planned);
   }
@@ -93,7 +98,7 @@ function planRow(
   kind: RecordKind,
   line: number,
   values: Record<string, string>,
-  known: Known,
+  known: Known & { kinds: readonly OwnKind[] },
   inFile: FileContext,
   rulebook: CompiledRulebook,
 ): PlannedRow | string {
@@ -116,6 +121,10 @@ function planRow(
   if (stranger) return `${stranger} is neither a contact nor a lead. Import them first, or leave them out.`;
   const wrong = kind === 'deal' ? normaliseDeal(values) : null;
   if (wrong) return wrong;
+  const stands = kind === 'own' && values.code ? known.byKey.get(codeKeyOf(values)) : undefined;
+  const normal =
+    kind === 'own' ? normaliseOwnRecord(known.kinds, values, (stands !== undefined && known.current.get(stands)) || null) : null;
+  if (normal && 'reason' in normal) return normal.reason;
 
   const named = recordIdOf(kind, values, addresses, known);
   const made = named === null ? madeOf(kind, domains, known, inFile) : null;
@@ -126,9 +135,13 @@ function planRow(
   const current = id === null ? undefined : known.current.get(id);
   const same =
     current !== undefined &&
-    Object.entries(values).every(([field, text]) =>
-      field === 'people' ? samePeople(text, current.people ?? '', known, rulebook) : sameText(field, text, current[field] ?? '', rulebook),
-    );
+    Object.entries(values).every(([field, text]) => {
+      // Whether a record of an own kind is open, its state says.
+      if (field === 'open' && kind === 'own') return true;
+      return field === 'people'
+        ? samePeople(text, current.people ?? '', known, rulebook)
+        : sameText(field, text, current[field] ?? '', rulebook);
+    });
   return {
     line,
     action: id === null ? 'create' : same ? 'same' : 'update',
@@ -139,6 +152,7 @@ function planRow(
     addresses,
     domains,
     people,
+    ...(normal ? { ownKindId: normal.id } : {}),
     ...(made === null ? {} : { instead: current?.name ?? '' }),
   };
 }
@@ -152,7 +166,9 @@ function recordIdOf(kind: RecordKind, values: Record<string, string>, addresses:
     if (owners[0] !== undefined) return owners[0];
     return addresses.length > 0 ? null : (known.byKey.get(nameKey(kind, values)) ?? null);
   }
-  if (kind === 'deal' && values.code) return known.byKey.get(`#${values.code.toLowerCase()}`) ?? null;
+  if (hasCode(kind) && values.code) return known.byKey.get(codeKeyOf(values)) ?? null;
+  // Cases of the same name are told apart by their numbers alone.
+  if (kind === 'own') return null;
   return known.byKey.get(nameKey(kind, values)) ?? null;
 }
 
@@ -174,6 +190,10 @@ function nameKey(kind: RecordKind, values: Record<string, string>): string {
   return `${values.name ?? ''}\n${beside ?? ''}`.toLowerCase();
 }
 
+const hasCode = (kind: RecordKind): boolean => kind === 'deal' || kind === 'own';
+
+const codeKeyOf = (values: Readonly<Record<string, string>>): string => `#${(values.code ?? '').toLowerCase()}`;
+
 function twiceInFile(
   kind: RecordKind,
   line: number,
@@ -182,12 +202,16 @@ function twiceInFile(
   inFile: FileContext,
 ): string | null {
   const keys =
-    addresses.length > 0
+    addresses.length > 0 && kind !== 'own'
       ? addresses.map((address) => `@${address}`)
-      : [kind === 'deal' && values.code ? `#${values.code.toLowerCase()}` : nameKey(kind, values)];
+      : hasCode(kind) && values.code
+        ? [codeKeyOf(values)]
+        : kind === 'own'
+          ? []
+          : [nameKey(kind, values)];
   for (const key of keys) {
     const earlier = inFile.seen.get(key);
-    if (earlier !== undefined) return `It is the same ${kind} as in line ${earlier}. Put them into one line.`;
+    if (earlier !== undefined) return `It is the same ${nounOf(kind)} as in line ${earlier}. Put them into one line.`;
   }
   for (const key of keys) inFile.seen.set(key, line);
   return null;
@@ -257,7 +281,7 @@ async function loadKnown(tx: Tx, kind: RecordKind, rulebook: CompiledRulebook): 
   const byKey = new Map<string, number>();
   for (const [id, values] of current) {
     byKey.set(nameKey(kind, values), id);
-    if (values.code) byKey.set(`#${values.code.toLowerCase()}`, id);
+    if (values.code) byKey.set(codeKeyOf(values), id);
   }
   for (const row of people) if (row.kind === kind) byKey.set(`@${rulebook.personKey(row.address)}`, row.id);
   return {

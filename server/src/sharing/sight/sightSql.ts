@@ -65,10 +65,10 @@ ${CONTENTS.map((name) => `ALTER POLICY entitled ON ${name} USING (EXISTS (SELECT
 ALTER POLICY entitled ON trial_dockets USING ((SELECT fulvet_acting_admin()) AND EXISTS (SELECT FROM fulvet_readable r WHERE r.id = email_id));
 ALTER POLICY entitled ON blobs USING (EXISTS (SELECT FROM fulvet_readable r WHERE r.blob = sha256 AND r.outcome <> 'kept out'));
 
--- That an email is filed under an account or a deal is known with the email; under which people, to those who read it, and to administrators.
+-- That an email is filed under an account, a deal or a record of an own kind is known with the email; under which people, to those who read it, and to administrators.
 ALTER POLICY with_email ON filings USING (
-  CASE WHEN kind IN ('account', 'deal') OR (SELECT fulvet_acting_admin()) THEN EXISTS (SELECT FROM emails e WHERE e.id = email_id) ELSE EXISTS (SELECT FROM fulvet_readable r WHERE r.id = email_id) END
-  AND ((SELECT fulvet_all_records()) OR fulvet_sees_record(kind, record_id)));
+  CASE WHEN kind IN ('account', 'deal', 'own') OR (SELECT fulvet_acting_admin()) THEN EXISTS (SELECT FROM emails e WHERE e.id = email_id) ELSE EXISTS (SELECT FROM fulvet_readable r WHERE r.id = email_id) END
+  AND ((kind <> 'own' AND (SELECT fulvet_all_records())) OR fulvet_sees_record(kind, record_id)));
 
 -- The newest emails that say these words, of those that the acting user may read.
 CREATE OR REPLACE FUNCTION fulvet_search_emails(words text, at_most integer) RETURNS TABLE (email_id bigint, sent_at timestamptz)
@@ -176,10 +176,10 @@ BEGIN
     SELECT r.kind, r.id, r.belongs_to FROM (
       SELECT wanted_kind AS kind, w.id, w.id AS belongs_to FROM unnest(wanted) w(id)
       UNION ALL SELECT 'deal', d.id, d.account_id FROM deals d WHERE wanted_kind = 'account' AND d.account_id = ANY (wanted)) r
-    WHERE (SELECT fulvet_all_records()) OR fulvet_sees_record(r.kind, r.id)),
+    WHERE (r.kind <> 'own' AND (SELECT fulvet_all_records())) OR fulvet_sees_record(r.kind, r.id)),
   mail AS (SELECT DISTINCT t.belongs_to, f.email_id FROM those t JOIN filings f ON f.kind = t.kind AND f.record_id = t.id)
   SELECT m.belongs_to, e.id, e.conversation_id, e.sent_at, e.direction, e.mail_class FROM mail m JOIN emails e ON e.id = m.email_id
-  WHERE CASE WHEN wanted_kind IN ('account', 'deal') OR (SELECT fulvet_acting_admin()) THEN (
+  WHERE CASE WHEN wanted_kind IN ('account', 'deal', 'own') OR (SELECT fulvet_acting_admin()) THEN (
     ${knows}) ELSE (
     ${reads}) END;
 END $s$;
@@ -199,6 +199,8 @@ BEGIN
   ELSIF wanted = 'account' THEN
     RETURN QUERY SELECT a.id FROM accounts a WHERE a.name ILIKE pattern AND (sees_all OR fulvet_sees_record(wanted, a.id)) LIMIT at_most;
     RETURN QUERY SELECT d.account_id FROM account_domains d WHERE d.domain ILIKE pattern AND (sees_all OR fulvet_sees_record(wanted, d.account_id)) LIMIT at_most;
+  ELSIF wanted = 'own' THEN
+    RETURN QUERY SELECT r.id FROM own_records r WHERE (r.name ILIKE pattern OR r.code ILIKE pattern) AND fulvet_sees_record(wanted, r.id) LIMIT at_most;
   ELSE
     RETURN QUERY SELECT d.id FROM deals d WHERE (d.name ILIKE pattern OR d.code ILIKE pattern) AND (sees_all OR fulvet_sees_record(wanted, d.id)) LIMIT at_most;
   END IF;

@@ -7,7 +7,6 @@ import {
   emails,
   dockets,
   personAddresses,
-  dealPeople,
   recordChanges,
   filings,
 } from '../../base/db/schema';
@@ -31,6 +30,7 @@ import type { Person } from './findPerson';
 import { emailsWith, mentionsOf, namesOf, recordsOf, personAt } from './findPerson';
 import { erasureSalt, hashOf } from '../../emails/store/forgotten';
 import { forgetPeople, ThreadHasher } from '../../emails/store/threadHashes';
+import { PEOPLE_OF, tableOf } from '../../records/kinds';
 import { eraseSources } from '../../emails/store/eraseSources';
 
 type Order = z.output<typeof eraseRequest>;
@@ -185,9 +185,11 @@ async function anonymise(tx: Tx, ids: readonly number[], person: Person, names: 
 
 async function eraseRecords(tx: Tx, addresses: readonly string[]): Promise<number> {
   const records = await recordsOf(tx, addresses);
+  await tx.execute(sql`DELETE FROM own_record_addresses WHERE address = ANY(${sql.param([...addresses])}::text[])`);
   for (const { kind, id } of records) {
     await tx.delete(personAddresses).where(and(eq(personAddresses.kind, kind), eq(personAddresses.personId, id)));
-    await tx.delete(dealPeople).where(and(eq(dealPeople.kind, kind), eq(dealPeople.personId, id)));
+    for (const { table } of Object.values(PEOPLE_OF))
+      await tx.execute(sql`DELETE FROM ${table} WHERE kind = ${kind} AND person_id = ${id}`);
     await tx.delete(recordChanges).where(and(eq(recordChanges.kind, kind), eq(recordChanges.recordId, id)));
     await tx.execute(sql`DELETE FROM duplicate_refusals WHERE kind = ${kind} AND ${id} IN (one_id, other_id)`);
     await tx.execute(sql`DELETE FROM merges WHERE kind = ${kind} AND ${id} IN (kept_id, gone_id)`);
@@ -196,7 +198,7 @@ async function eraseRecords(tx: Tx, addresses: readonly string[]): Promise<numbe
       sql`UPDATE emails SET decided_at = NULL WHERE id IN (SELECT email_id FROM filings WHERE kind = ${kind} AND record_id = ${id})`,
     );
     await tx.delete(filings).where(and(eq(filings.kind, kind), eq(filings.recordId, id)));
-    await tx.execute(sql`DELETE FROM ${sql.identifier(`${kind}s`)} WHERE id = ${id}`);
+    await tx.execute(sql`DELETE FROM ${tableOf(kind)} WHERE id = ${id}`);
   }
   return records.length;
 }

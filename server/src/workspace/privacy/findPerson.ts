@@ -10,6 +10,7 @@ import type { Db, Tx } from '../../base/db/database';
 import { containing } from '../../base/db/like';
 import { personKeyInSql } from '../../base/db/personKey';
 import { storedRulebook } from '../../rulebook/liveRulebook';
+import { tableOf } from '../../records/kinds';
 
 /** Whom a request is about: the keys of their addresses, as the rulebook tells people apart. */
 export interface Person {
@@ -147,7 +148,8 @@ export async function personExport(tx: Tx, person: Person): Promise<Record<strin
       sql`
       SELECT jsonb_build_object('kind', ${kind}::text, 'record', to_jsonb(r), 'addresses', (SELECT jsonb_agg(a.address ORDER BY a.position) FROM person_addresses a WHERE a.kind = ${kind} AND a.person_id = r.id),
         'deals', (SELECT jsonb_agg(jsonb_build_object('deal', d.name, 'role', p.role)) FROM deal_people p JOIN deals d ON d.id = p.deal_id WHERE p.kind = ${kind} AND p.person_id = r.id),
-        'changes', (SELECT jsonb_agg(to_jsonb(h) - 'id' - 'user_id' ORDER BY h.id) FROM record_changes h WHERE h.kind = ${kind} AND h.record_id = r.id)) AS record FROM ${sql.identifier(`${kind}s`)} r WHERE r.id = ${id}`,
+        'otherRecords', (SELECT jsonb_agg(jsonb_build_object('record', o.code || ' ' || o.name, 'role', p.role)) FROM own_record_people p JOIN own_records o ON o.id = p.record_id WHERE p.kind = ${kind} AND p.person_id = r.id),
+        'changes', (SELECT jsonb_agg(to_jsonb(h) - 'id' - 'user_id' ORDER BY h.id) FROM record_changes h WHERE h.kind = ${kind} AND h.record_id = r.id)) AS record FROM ${tableOf(kind)} r WHERE r.id = ${id}`,
     );
     records.push(...rows.map((row) => row.record));
   }

@@ -45,7 +45,7 @@ export async function loadSample(services: Services, user: User): Promise<(Sampl
   const records = await database.as(user.id, async (tx) => {
     const made: { kind: (typeof world.records)[number]['kind']; created: number[] }[] = [];
     for (const { kind, csv } of world.records) {
-      const { created } = await applyImport(tx, await planImport(tx, kind, readCsv(csv), undefined, compiled), user.id);
+      const { created } = await applyImport(tx, await planImport(tx, kind, readCsv(csv), {}, compiled), user.id);
       made.push({ kind, created });
     }
     return made;

@@ -6,6 +6,7 @@ import { CLASS_LABELS } from '../sentences/defaultSentences';
 import { TeamChoice } from './ScopeEditor';
 import { RECORD_FIELDS, TESTS, WHICH } from './leafChoices';
 import { OwnFieldLeaf } from './OwnFieldLeaf';
+import { OwnOpenLeaf } from './OwnOpenLeaf';
 import { Value, Num, Words, Several } from './leafInputs';
 import { common } from '../../parts/words';
 import { filled } from '../../parts/filled';
@@ -267,6 +268,7 @@ function RecordLeaf({ test, onChange }: { test: RecordTest; onChange: (test: Rec
           if (start) onChange(start);
         }}
       />{' '}
+      {test.field === 'ownOpen' && <OwnOpenLeaf test={test} onChange={onChange} />}
       {test.field === 'own' && <OwnFieldLeaf test={test} onChange={onChange} />}
       {'in' in test && <Words label={words.values} values={test.in} onChange={(values) => onChange({ ...test, in: values })} />}
       {test.field === 'dealAmount' && (

@@ -1,4 +1,5 @@
-import type { OwnField, RecordKind } from '@fulvet/contract';
+import type { OwnField } from '@fulvet/contract';
+import { RECORD_KINDS } from '@fulvet/core';
 import type { RecordTest } from '@fulvet/core';
 import { useRecordSetup } from '../../api/queries';
 import { TextInput } from '../../parts/basics';
@@ -13,9 +14,8 @@ type OwnTest = Extract<RecordTest, { field: 'own' }>;
 /** A condition on a field that the workspace has added to its records. */
 export function OwnFieldLeaf({ test, onChange }: { test: OwnTest; onChange: (test: OwnTest) => void }) {
   const setup = useRecordSetup();
-  const all = (['account', 'contact', 'lead', 'deal'] as const).flatMap((kind) =>
-    (setup.data?.ownFields[kind] ?? []).map((field) => ({ kind, field })),
-  );
+  const all = RECORD_KINDS.flatMap((kind) => (setup.data?.ownFields[kind] ?? []).map((field) => ({ kind, field })));
+  const nameOf = (of: string | undefined): string | undefined => setup.data?.kinds.find(({ key }) => key === of)?.singular;
   const current = all.find((item) => item.kind === test.of && item.field.key === test.key);
   if (all.length === 0) return <span className="text-muted">{texts.noFieldOfYour}</span>;
   return (
@@ -27,12 +27,12 @@ export function OwnFieldLeaf({ test, onChange }: { test: OwnTest; onChange: (tes
           ...(current ? [] : [{ value: `${test.of}:${test.key}`, label: texts.chooseAField }]),
           ...all.map(({ kind, field }) => ({
             value: `${kind}:${field.key}`,
-            label: texts.theS(KIND_LABELS[kind].one.toLowerCase(), field.label),
+            label: texts.theS((nameOf(field.of) ?? KIND_LABELS[kind].one).toLowerCase(), field.label),
           })),
         ]}
         onChange={(value) => {
           const next = all.find((item) => `${item.kind}:${item.field.key}` === value);
-          if (next) onChange({ field: 'own', of: next.kind as RecordKind, key: next.field.key, test: startFor(next.field) });
+          if (next) onChange({ field: 'own', of: next.kind, key: next.field.key, test: startFor(next.field) });
         }}
       />{' '}
       {current && <OwnValue test={test} field={current.field} onChange={onChange} />}

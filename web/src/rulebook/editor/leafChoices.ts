@@ -59,6 +59,7 @@ export const RECORD_FIELDS: (ChoiceOption<RecordTest['field']> & { start: Record
   { value: 'dealOwner', label: words.aDealsOwnerIs, start: { field: 'dealOwner', in: ['name@our-domain.example'] } },
   { value: 'dealOpen', label: words.aDealIsOpen, start: { field: 'dealOpen', is: true } },
   { value: 'dealAmount', label: words.aDealIsWorth, start: { field: 'dealAmount', atLeast: 10_000 } },
+  { value: 'ownOpen', label: words.theyHaveA, start: { field: 'ownOpen', kind: 'case', is: true }, hint: words.ofAKindThat },
   {
     value: 'own',
     label: words.aFieldOfOur,

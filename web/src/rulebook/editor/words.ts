@@ -215,6 +215,8 @@ export const leafChoices = {
   quoted: 'Quoted',
   aDealsOwnerIs: 'a deal’s owner is',
   aDealIsOpen: 'a deal is open',
+  theyHaveA: 'they have a record that is',
+  ofAKindThat: 'Of a kind that you defined, such as cases.',
   aDealIsWorth: 'a deal is worth at least',
   aFieldOfOur: 'a field of our own',
   oneThatWasAdded: 'A field that this workspace added.',
@@ -246,4 +248,14 @@ export const leafChoices = {
 export const leafInputs = {
   separatedByCommas: (label: string) => `${label}, separated by commas`,
   oneAnother: 'one, another',
+} as const;
+
+export const ownOpenLeaf = {
+  noKinds: '(no kinds are defined yet)',
+  openOrClosed: 'Open or closed',
+  open: 'open',
+  closed: 'closed',
+  ofTheKind: 'and of the kind',
+  whichKind: 'Which kind',
+  chooseAKind: 'choose a kind',
 } as const;

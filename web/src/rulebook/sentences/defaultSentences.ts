@@ -27,6 +27,12 @@ export const DEAL_OPTIONS: ChoiceOption<Rulebook['match']['deal']>[] = [
   },
   { value: 'never', label: texts.neverADeal },
 ];
+export const OWN_OPTIONS: ChoiceOption<Rulebook['match']['own'][string]>[] = [
+  { value: 'code', label: texts.byNumberConversation, hint: texts.theNumberIn },
+  { value: 'onlyOpen', label: texts.alsoTheOnlyOpen, hint: texts.ofThePeople },
+  { value: 'scored', label: texts.alsoTheBest, hint: texts.byPeopleOwner },
+  { value: 'never', label: texts.byHandAlone },
+];
 export const PEOPLE_OPTIONS: ChoiceOption<Rulebook['create']['people']>[] = [
   { value: 'nothing', label: texts.nothing, hint: texts.noRecordsAreCreated },
   { value: 'contact', label: texts.aContact },

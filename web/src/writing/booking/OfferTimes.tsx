@@ -1,4 +1,4 @@
-import type { MeetingKind, Offered } from '@fulvet/contract';
+import type { MeetingKind, Offered, RecordKind } from '@fulvet/contract';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -24,7 +24,7 @@ export default function OfferTimes({
   onClose,
 }: {
   /** Under what the meeting is filed. */
-  record: { kind: 'account' | 'contact' | 'lead' | 'deal'; id: number } | null;
+  record: { kind: RecordKind; id: number } | null;
   onInsert: (links: readonly OfferedLink[]) => void;
   onClose: () => void;
 }) {

@@ -8,6 +8,7 @@ export * from './decision';
 export * from './team';
 export * from './workspace';
 export * from './recordWork';
+export * from './ownRecords';
 export * from './repairs';
 export * from './sharing';
 export * from './undo';

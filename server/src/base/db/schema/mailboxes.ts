@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm';
 import { bigint, boolean, check, date, index, integer, jsonb, numeric, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { work } from './work';
 import { id, moment, ref } from './columns';
+import { isRecordKind } from './recordKeys';
 import { emails } from './emails';
 import { users } from './team';
 
@@ -125,7 +126,7 @@ export const mailboxFolders = pgTable(
   },
   (t) => [
     uniqueIndex('mailbox_folders_path_once').on(t.mailboxId, t.path),
-    check('mailbox_folders_file_as_known', sql`${t.fileAs} in ('rules', 'account', 'lead', 'deal', 'contact')`),
+    check('mailbox_folders_file_as_known', sql`${t.fileAs} = 'rules' or ${isRecordKind(t.fileAs)}`),
   ],
 );
 

@@ -1,4 +1,4 @@
-import { LEGAL_FORMS } from '@fulvet/core';
+import { LEGAL_FORMS, RECORD_KINDS } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { AnyColumn, SQL } from 'drizzle-orm';
 
@@ -12,3 +12,6 @@ export const codeKeyInSql = (code: SQL | AnyColumn): SQL => sql`translate(upper(
 /** `companyKey` of the core in SQL; there is an index on the names of accounts for it. @param name a column, as it is written in the query */
 export const companyKeyInSql = (name: 'name' | 'n.name'): SQL =>
   sql.raw(`translate(regexp_replace(lower(${name}), '\\m(${LEGAL_FORMS.join('|')})\\M', '', 'g'), ' -_.,&''', '')`);
+
+/** That a column names a kind of records. */
+export const isRecordKind = (column: AnyColumn): SQL => sql`${column} in (${sql.raw(RECORD_KINDS.map((kind) => `'${kind}'`).join(', '))})`;

@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm';
 import { boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
-import { codeKeyInSql } from './recordKeys';
+import { codeKeyInSql, isRecordKind } from './recordKeys';
 import { id, moment, ref } from './columns';
+import { ownKinds } from './ownRecords';
 import { users } from './team';
 
 /** A field of records that the workspace has added. */
@@ -10,6 +11,8 @@ export const ownFields = pgTable(
   {
     id: id(),
     recordKind: text().notNull(),
+    /** Of records of an own kind: which. */
+    ownKindId: ref().references(() => ownKinds.id, { onDelete: 'cascade' }),
     /** By which records hold its value, and rules and files name it; stays when the label changes. */
     key: text().notNull(),
     label: text().notNull(),
@@ -22,7 +25,8 @@ export const ownFields = pgTable(
   },
   (t) => [
     uniqueIndex('own_fields_key_once').on(t.recordKind, t.key),
-    check('own_fields_kind_known', sql`${t.recordKind} in ('contact', 'lead', 'account', 'deal')`),
+    check('own_fields_of_kind', sql`(${t.recordKind} = 'own') = (${t.ownKindId} is not null)`),
+    check('own_fields_kind_known', isRecordKind(t.recordKind)),
     check('own_fields_type_known', sql`${t.type} in ('text', 'number', 'date', 'choice', 'yesNo')`),
   ],
 );

@@ -15,7 +15,7 @@ import {
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
 import type { AnyColumn, SQL } from 'drizzle-orm';
-import { codeKeyInSql, companyKeyInSql, leftHalfInSql, rightHalfInSql } from './recordKeys';
+import { codeKeyInSql, companyKeyInSql, isRecordKind, leftHalfInSql, rightHalfInSql } from './recordKeys';
 import { id, moment, ref } from './columns';
 import { emails } from './emails';
 import { users } from './team';
@@ -214,7 +214,7 @@ export const filings = pgTable(
   (t) => [
     primaryKey({ columns: [t.emailId, t.kind, t.recordId] }),
     index('filings_by_record').on(t.kind, t.recordId, t.emailId),
-    check('filings_kind_known', sql`${t.kind} in ('contact', 'lead', 'account', 'deal')`),
+    check('filings_kind_known', isRecordKind(t.kind)),
   ],
 );
 

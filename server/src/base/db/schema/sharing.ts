@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { boolean, check, index, integer, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
 import { id, moment, ref } from './columns';
+import { isRecordKind } from './recordKeys';
 import { emails } from './emails';
 import { deals } from './records';
 import { users } from './team';
@@ -77,7 +78,7 @@ export const grants = pgTable(
     check('grants_scope_known', sql`${t.scope} in ('email', 'conversation', 'record')`),
     check(
       'grants_about',
-      sql`(${t.scope} = 'record') = (${t.recordId} is not null and ${t.recordKind} in ('contact', 'lead', 'account', 'deal')) and (${t.scope} <> 'record') = (${t.emailId} is not null)`,
+      sql`(${t.scope} = 'record') = (${t.recordId} is not null and ${isRecordKind(t.recordKind)}) and (${t.scope} <> 'record') = (${t.emailId} is not null)`,
     ),
   ],
 );

@@ -10,23 +10,33 @@ import { useNotice } from '../parts/Notices';
 import { useUndo } from '../parts/useUndo';
 import { recordPath } from '../parts/people';
 import { RecordPicker } from '../parts/RecordPicker';
-import { dealPeople as words } from './words';
+import { peopleOnRecord as words } from './words';
 
 type OnDeal = RecordDetail['people'][number];
 type Wanted = Pick<OnDeal, 'kind' | 'id' | 'role'>;
 
-/** Who is on a deal, and what they are to it; their open mail finds the deal by them. */
-export function DealPeople({ record, editable }: { record: RecordDetail; editable: boolean }) {
+/** Who is on a deal or a record of an own kind, and what they are to it; their mail finds it by them. */
+export function PeopleOnRecord({
+  record,
+  noun,
+  editable,
+}: {
+  record: RecordDetail;
+  /** What the record is called: `deal`. */
+  noun: string;
+  editable: boolean;
+}) {
   const client = useQueryClient();
   const refresh = useRefreshAll();
   const notice = useNotice();
   const undo = useUndo();
   const put = async (people: readonly Wanted[]): Promise<number | null> => {
     const body = { people: people.flatMap(({ kind, id, role }) => (kind === 'contact' || kind === 'lead' ? [{ kind, id, role }] : [])) };
-    const deal = await call('setDealPeople', { id: record.id, body });
-    client.setQueryData(answerKey('getRecord', { kind: 'deal', id: record.id }), deal);
+    const { kind, id } = record;
+    const saved = await call(kind === 'own' ? 'setOwnRecordPeople' : 'setDealPeople', { id, body });
+    client.setQueryData(answerKey('getRecord', { kind, id }), saved);
     await refresh();
-    return deal.undo;
+    return saved.undo;
   };
   const save = useMutation({
     mutationFn: (people: readonly Wanted[]) => put(people),
@@ -43,7 +53,7 @@ export function DealPeople({ record, editable }: { record: RecordDetail; editabl
             </Link>
             {editable ? (
               <input
-                aria-label={words.whatIsToThe(person.name)}
+                aria-label={words.whatIsToThe(person.name, noun)}
                 placeholder="role"
                 defaultValue={person.role}
                 className="w-20 min-w-0 grow rounded border border-transparent bg-transparent px-1 placeholder:text-muted hover:border-line focus:border-line"
@@ -59,7 +69,7 @@ export function DealPeople({ record, editable }: { record: RecordDetail; editabl
             {editable && (
               <button
                 type="button"
-                aria-label={words.takeOffTheDeal(person.name)}
+                aria-label={words.takeOffTheDeal(person.name, noun)}
                 className="text-muted hover:text-brick"
                 onClick={() => save.mutate(record.people.filter((it) => it !== person))}
               >
@@ -69,7 +79,7 @@ export function DealPeople({ record, editable }: { record: RecordDetail; editabl
           </li>
         ))}
       </ul>
-      {editable && (
+      {editable && record.kind === 'deal' && (
         <Proposed
           dealId={record.id}
           onAdd={({ kind, id }) => save.mutate([...record.people, { kind, id, role: '' }])}
@@ -80,7 +90,7 @@ export function DealPeople({ record, editable }: { record: RecordDetail; editabl
         <RecordPicker
           label={words.addAPerson}
           onPick={(picked) => {
-            if (picked.kind !== 'contact' && picked.kind !== 'lead') notice(words.onlyContactsAndLeads);
+            if (picked.kind !== 'contact' && picked.kind !== 'lead') notice(words.onlyContactsAndLeads(noun));
             else if (!record.people.some((person) => person.kind === picked.kind && person.id === picked.id))
               save.mutate([...record.people, { kind: picked.kind, id: picked.id, role: '' }]);
           }}
