@@ -49,6 +49,26 @@ describe('a workspace’s own', () => {
     await page.waitForFunction(() => document.querySelector('[role=grid] [role=row]:has(a)')?.textContent?.includes('17'));
   });
 
+  test('kind of records is switched on by one click, and a case begins with an email, by keyboard', async () => {
+    const { page } = stage;
+    await open('/record-setup/own?of=new', 'Switch on cases');
+    await press(page, 'Switch on cases');
+    await seen(page, 'Own fields of cases');
+    const [email] = await inDatabase<{ id: string }>(
+      `SELECT e.id FROM emails e JOIN filings f ON f.email_id = e.id AND f.kind = 'contact' WHERE e.direction = 'received' AND e.outcome = 'filed' ORDER BY e.sent_at DESC LIMIT 1`,
+    );
+    await open(`/all-mail?decision=${email?.id ?? ''}`, 'Create records');
+    await key('n');
+    await seen(page, 'Another record begins');
+    await choose(page, 'Another record begins', /^Case$/);
+    await press(page, 'Create a case');
+    await page.waitForFunction(() => [...document.querySelectorAll('aside a, section a')].some((link) => link.textContent?.startsWith('CASE-1 ')));
+    await open('/records/own?of=case', 'CASE-1');
+    await seen(page, '1 case');
+    await page.locator('[role=row] a').click();
+    await seen(page, 'People on it');
+  });
+
   test('records of one owner are handed over as one step, and back', async () => {
     const { page } = stage;
     const [busiest] = await inDatabase<{ id: string; n: string }>(

@@ -4,7 +4,7 @@ import { useParams } from 'react-router';
 import type { RecordFilter } from '../api/queries';
 import { useRecordSetup, useRecords, useTeam } from '../api/queries';
 import { Button, Empty, Purpose, TextInput, Trouble, Waiting } from '../parts/basics';
-import { count } from '../parts/numbers';
+import { counted } from '../parts/numbers';
 import { isKind } from '../parts/people';
 import { useAddressBar } from '../parts/useAddressBar';
 import { FilterBar } from '../parts/FilterBar';
@@ -113,7 +113,7 @@ function Table({
         kind={kind}
         rows={rows}
         own={own}
-        said={`${count(records.data.pages[0]?.total ?? 0)} ${listed.many.toLowerCase()}`}
+        said={counted(records.data.pages[0]?.total ?? 0, listed.one.toLowerCase(), listed.many.toLowerCase())}
         label={listed.many}
         sort={sort}
         descending={descending === 'yes'}
