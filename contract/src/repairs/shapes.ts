@@ -61,6 +61,10 @@ export const repairRequest = z
     emails: z.array(id).min(1).max(500),
     reach: pinReach.default('email'),
     file: z.array(recordRef).max(20).default([]),
+    principal: recordRef
+      .nullable()
+      .default(null)
+      .describe('Filed under this record, which is shown before the others; answers and forwards follow it where `reach` is onward.'),
     takeOff: z
       .array(z.strictObject({ kind: recordKind.nullable(), id: id.nullable() }))
       .max(20)
@@ -83,7 +87,8 @@ export const repairRequest = z
       item.settle ||
       item.seal ||
       item.deal !== null ||
-      item.own !== null,
+      item.own !== null ||
+      item.principal !== null,
     {
       message: 'says nothing to do',
     },

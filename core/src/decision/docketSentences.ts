@@ -175,6 +175,7 @@ function pinSentence({ does, kind, record, reach, by, at }: Extract<Evidence, { 
   if (does === 'seal') return `${by} sealed ${REACHES[reach]} ${when}.`;
   if (does === 'settle') return `${by} said ${when} that ${REACHES[reach]} stays as it is.`;
   const under = kind === null ? 'every record' : record === null ? `every ${kind}` : `the ${kind} ${record}`;
+  if (does === 'principal') return `${by} made ${under} the principal record of ${REACHES[reach]} ${when}.`;
   return does === 'file'
     ? `${by} filed ${REACHES[reach]} under ${under} ${when}.`
     : `${by} removed ${REACHES[reach]} from ${under} ${when}.`;

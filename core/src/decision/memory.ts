@@ -14,6 +14,7 @@ export const CERTAIN_DEAL_RULES: ReadonlySet<string> = new Set([
   RULES.filingAddress,
   RULES.filingFolder,
   RULES.pinOfConversation,
+  RULES.principal,
 ]);
 
 export const isCertainDeal = (filing: Filing): boolean => filing.kind === 'deal' && CERTAIN_DEAL_RULES.has(filing.rule);

@@ -31,6 +31,15 @@ describe('a pin', () => {
     expect(decision.filings.find((filing) => filing.id === 77)?.rule).toBe(RULES.pin);
   });
 
+  test('makes one record the principal: of two the one that was said last, the other stays', () => {
+    const pins = [pin('principal', 'account', 77, { reach: 'onward' }), pin('principal', 'deal', 5, { at: NOW + 1, reach: 'onward' })];
+    const rules = (which: Pin[]) => decided({ pins: which }, asIs).filings.map(({ kind, id, rule: by }) => `${kind}:${id} ${by}`);
+    expect(rules(pins)).toEqual(expect.arrayContaining([`account:77 ${RULES.pinOfConversation}`, `deal:5 ${RULES.principal}`]));
+    // Taken off, it is no principal record any more; filed again, it is one like the others.
+    expect(rules([...pins, pin('takeOff', 'deal', 5, { at: NOW + 2 })]).join()).not.toContain(RULES.principal);
+    expect(rules([...pins, pin('file', 'deal', 5, { at: NOW + 2 })])).toContain(`deal:5 ${RULES.pin}`);
+  });
+
   test('takes an email off a record that the rules would file it under, and leaves the others', () => {
     expect(filedUnder(decided({ pins: [pin('takeOff', 'account', 10)] }, asIs))).toEqual(['contact:1']);
   });

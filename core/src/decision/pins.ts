@@ -53,8 +53,12 @@ export function weighPins({ pins }: Pick<DecisionFacts, 'pins'>): PinVerdict {
     if (pin.does === 'seal' && pin.own) sealed = true;
     if (pin.does === 'settle') settled = true;
     if (kind !== null) saidOf.add(kind);
-    if (pin.does === 'file' && kind !== null && recordId !== null) {
-      filed.set(`${kind}:${recordId}`, { kind, id: recordId, rule: pin.reach === 'email' ? RULES.pin : RULES.pinOfConversation });
+    if ((pin.does === 'file' || pin.does === 'principal') && kind !== null && recordId !== null) {
+      // An email has one principal record: the last that was said to be.
+      if (pin.does === 'principal')
+        for (const [key, filing] of filed)
+          if (filing.rule === RULES.principal) filed.set(key, { ...filing, rule: RULES.pinOfConversation });
+      filed.set(`${kind}:${recordId}`, { kind, id: recordId, rule: ruleOf(pin) });
       off.delete(`${kind}:${recordId}`);
       if (pin.own) own.add(`${kind}:${recordId}`);
     }
@@ -82,6 +86,11 @@ export function weighPins({ pins }: Pick<DecisionFacts, 'pins'>): PinVerdict {
     sealed,
     evidence: ordered.map(evidenceOf),
   };
+}
+
+function ruleOf({ does, reach }: Pin): string {
+  if (does === 'principal') return RULES.principal;
+  return reach === 'email' ? RULES.pin : RULES.pinOfConversation;
 }
 
 function evidenceOf({ does, kind, recordId, recordName, reach, by, at }: Pin): Evidence {

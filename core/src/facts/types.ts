@@ -84,8 +84,8 @@ export const PIN_REACHES = ['email', 'onward', 'soFar', 'conversation'] as const
 
 export type PinReach = (typeof PIN_REACHES)[number];
 
-/** settle: its questions are answered as it stands. seal: for its owners alone. */
-export const PIN_DEEDS = ['file', 'takeOff', 'settle', 'seal'] as const;
+/** principal: filed, and shown before its other records. settle: its questions are answered as it stands. seal: for its owners alone. */
+export const PIN_DEEDS = ['file', 'principal', 'takeOff', 'settle', 'seal'] as const;
 
 /** A decision by a person; rules never overturn it. */
 export interface Pin {

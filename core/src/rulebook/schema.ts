@@ -210,9 +210,10 @@ export const RULES = {
   filingFolder: 'match.filing-folder',
   pin: 'pin.email',
   pinOfConversation: 'pin.conversation',
+  principal: 'pin.principal',
   seal: 'pin.seal',
   sharingChoice: 'share.own-word',
 } as const;
 
 /** Rules that say that a person decided. */
-export const HAND_RULES: readonly string[] = [RULES.filingAddress, RULES.filingFolder, RULES.pin, RULES.pinOfConversation];
+export const HAND_RULES: readonly string[] = [RULES.filingAddress, RULES.filingFolder, RULES.pin, RULES.pinOfConversation, RULES.principal];

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { json, moment, rowsOf } from '../base/db/rows';
 import { direction, outcome, mailClass, shareLevel } from '@fulvet/contract';
-import { domainOf } from '@fulvet/core';
+import { domainOf, RULES } from '@fulvet/core';
 import type { EmailRow, Filing, Person } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -91,7 +91,7 @@ export function peopleOf(emailId: SQL, atMost: number): SQL {
 
 /** SQL for the filings of an email as JSON, with the records' names. */
 export function filingsOf(emailId: ReturnType<typeof sql>): ReturnType<typeof sql> {
-  return sql`(SELECT json_agg(json_build_object('kind', f.kind, 'id', f.record_id, 'rule', f.rule, 'created', f.created, 'name', coalesce(r.name, '')) ORDER BY array_position(ARRAY['account', 'deal', 'contact', 'lead'], f.kind), f.record_id)
+  return sql`(SELECT json_agg(json_build_object('kind', f.kind, 'id', f.record_id, 'rule', f.rule, 'created', f.created, 'name', coalesce(r.name, '')) ORDER BY f.rule = ${RULES.principal} DESC, array_position(ARRAY['account', 'deal', 'own', 'contact', 'lead'], f.kind), f.record_id)
     FROM filings f LEFT JOIN records r ON r.kind = f.kind AND r.id = f.record_id
     WHERE f.email_id = ${emailId})`;
 }

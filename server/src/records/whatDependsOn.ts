@@ -10,7 +10,7 @@ import type { SQL } from 'drizzle-orm';
  */
 export function whatDependsOn(kind: RecordKind, { filings, without = [] }: { filings: boolean; without?: readonly number[] }): SQL {
   return sql`CASE ${filings ? sql`WHEN EXISTS (SELECT FROM filings f WHERE f.kind = ${kind} AND f.record_id = t.id) THEN 'emails are filed under it'` : sql``}
-    WHEN EXISTS (SELECT FROM pins p WHERE p.kind = ${kind} AND p.record_id = t.id AND p.does = 'file' AND p.released_at IS NULL) THEN 'other emails were filed under it by hand'
+    WHEN EXISTS (SELECT FROM pins p WHERE p.kind = ${kind} AND p.record_id = t.id AND p.does IN ('file', 'principal') AND p.released_at IS NULL) THEN 'other emails were filed under it by hand'
     WHEN EXISTS (SELECT FROM gestures g WHERE g.target = ${kind} AND g.record_id = t.id) OR EXISTS (SELECT FROM mailbox_folders m WHERE m.file_as = ${kind} AND m.file_record_id = t.id) THEN 'a folder or a filing address leads to it'
     WHEN EXISTS (SELECT FROM merges m WHERE m.kind = ${kind} AND m.kept_id = t.id AND m.undone_at IS NULL) THEN 'another record was merged into it'
     WHEN ${isChanged(kind)} THEN 'it was changed since'

@@ -8,6 +8,7 @@ import { sql, eq } from 'drizzle-orm';
 import { z } from 'zod';
 import { demandSeen } from '../records/seenRecords';
 import type { Tx } from '../base/db/database';
+import type { Pin } from '@fulvet/core';
 import { takeMailLock } from '../base/db/mailLock';
 import { decideConversations } from '../decision/decideConversations';
 import { RulebookInForce } from '../rulebook/rulebookInForce';
@@ -24,7 +25,7 @@ import { nounOf, tableOf } from '../records/kinds';
 
 type Order = z.output<typeof repairRequest>;
 interface Deed {
-  does: 'file' | 'takeOff' | 'settle' | 'seal';
+  does: Pin['does'];
   kind: RecordKind | null;
   id: number | null;
   /** About emails alone in which this address takes part. */
@@ -40,7 +41,8 @@ export async function applyRepair(services: Services, user: User, order: Order):
   const refused = await checkEntitled(services, user, order);
   if (isRefusal(refused)) return refused;
   const named = order.takeOff.flatMap(({ kind, id }) => (kind !== null && id !== null ? [{ kind, id }] : []));
-  const unseen = await database.as(user.id, (tx) => demandSeen(tx, [...order.file, ...order.secondAddresses, ...named]));
+  const principal = order.principal ? [order.principal] : [];
+  const unseen = await database.as(user.id, (tx) => demandSeen(tx, [...order.file, ...principal, ...order.secondAddresses, ...named]));
   if (isRefusal(unseen)) return unseen;
   const inForce = await RulebookInForce.load(database);
   const done = await database.work(async (tx) => {
@@ -53,12 +55,13 @@ export async function applyRepair(services: Services, user: User, order: Order):
     const repairId = rows[0]?.id ?? 0;
     const started = await startRecords(tx, user.id, order, inForce);
     if (isRefusal(started)) return started;
-    const refused = await checkRecords(tx, [...order.file, ...order.secondAddresses]);
+    const refused = await checkRecords(tx, [...order.file, ...principal, ...order.secondAddresses]);
     if (isRefusal(refused)) return refused;
     const second = await addSecondAddresses(tx, user.id, order.secondAddresses, inForce);
     if (isRefusal(second)) return second;
     const deeds: Deed[] = [
       ...order.file.map((item): Deed => ({ does: 'file', ...item })),
+      ...(order.principal ? [{ does: 'principal', ...order.principal } as const] : []),
       // An account that was created with its people has their mail by the rules.
       ...started.records
         .filter((record) => record.kind !== 'account')

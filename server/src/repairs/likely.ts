@@ -87,7 +87,7 @@ async function evidenceOf(tx: Tx, emailId: number, userId: number, rulebook: Com
       JOIN records r ON r.kind = f.kind AND r.id = f.record_id LEFT JOIN deals d ON f.kind = 'deal' AND d.id = f.record_id
       WHERE this.id = ${emailId} GROUP BY 1, 2, 3, 4
     UNION ALL SELECT DISTINCT p.kind, p.record_id, r.name, '', 'recent', '', 1, true FROM pins p JOIN records r ON r.kind = p.kind AND r.id = p.record_id
-      WHERE p.user_id = ${userId} AND p.does = 'file' AND p.released_at IS NULL AND p.at > now() - make_interval(days => ${RECENT_DAYS})`,
+      WHERE p.user_id = ${userId} AND p.does IN ('file', 'principal') AND p.released_at IS NULL AND p.at > now() - make_interval(days => ${RECENT_DAYS})`,
   );
   const found = rows.map(({ kind, id, name, detail, why, via, n, open }): LikelyEvidence => ({
     kind,

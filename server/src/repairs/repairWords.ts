@@ -2,13 +2,14 @@ import type { RecordKind } from '@fulvet/contract';
 import { z } from 'zod';
 import { rowsOf } from '../base/db/rows';
 import type { PinReach } from '@fulvet/contract';
+import type { Pin } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import type { SecondAddress } from './secondAddresses';
 import { nounOf } from '../records/kinds';
 
 interface Deed {
-  does: 'file' | 'takeOff' | 'settle' | 'seal';
+  does: Pin['does'];
   kind: RecordKind | null;
   id: number | null;
 }
@@ -33,6 +34,11 @@ export async function repairWords(
   if (filed.length > 0 && off.length > 0) parts.push(`Moved ${things} from ${listed(off)} to ${listed(filed)}`);
   else if (filed.length > 0) parts.push(`Filed ${things} under ${listed(filed)}`);
   else if (off.length > 0) parts.push(`Took ${things} off ${listed(off)}`);
+  const principal = await named(
+    tx,
+    deeds.filter((deed) => deed.does === 'principal'),
+  );
+  if (principal.length > 0) parts.push(`Made ${listed(principal)} the principal record of ${things}`);
   for (const secondAddress of order.secondAddresses) {
     const [who = ''] = await named(tx, [{ does: 'file', kind: secondAddress.kind, id: secondAddress.id }]);
     parts.push(`Noted ${secondAddress.address} as an address of ${who}`);

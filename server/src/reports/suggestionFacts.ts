@@ -60,7 +60,7 @@ export async function tuningFacts(
       (SELECT e.external_domains[1] AS domain, f.kind, f.record_id FROM filings f JOIN emails e ON e.id = f.email_id
       WHERE f.rule IN (${RULES.filingAddress}, ${RULES.filingFolder}) AND cardinality(e.external_domains) = 1 ORDER BY e.decided_at DESC LIMIT ${LAST_FILINGS})
       UNION ALL (SELECT e.external_domains[1], p.kind, p.record_id FROM pins p JOIN emails e ON e.id = p.email_id
-        WHERE p.does = 'file' AND p.released_at IS NULL AND cardinality(e.external_domains) = 1 ORDER BY p.id DESC LIMIT ${LAST_FILINGS})) g
+        WHERE p.does IN ('file', 'principal') AND p.released_at IS NULL AND cardinality(e.external_domains) = 1 ORDER BY p.id DESC LIMIT ${LAST_FILINGS})) g
     JOIN records r ON r.kind = g.kind AND r.id = g.record_id`,
   );
   const takenOff = await manyRowsOf(

@@ -29,6 +29,7 @@ const RULE_TEXTS: Record<(typeof RULES)[keyof typeof RULES], string> = {
   [RULES.filingFolder]: 'Filing by folder',
   [RULES.pin]: 'A decision by hand',
   [RULES.pinOfConversation]: 'A decision by hand about the conversation',
+  [RULES.principal]: 'The principal record, by hand',
   [RULES.seal]: 'The owner’s seal',
   [RULES.sharingChoice]: 'The owner’s word about who sees it',
 };

@@ -18,7 +18,7 @@ import { asParagraphs, cleanHtml, escapedText } from './cleanHtml';
 import { isOwnPicture, NOT_A_PICTURE, pictureType } from './pictures';
 import { outgoingOf } from './queries';
 import { sendersOf, writingRightsOf } from './senders/queries';
-import { openNumbers, subjectWith } from './recordNumbers';
+import { openNumbers, principalRecord, subjectWith } from './recordNumbers';
 
 type Parts = Pick<Services, 'database'>;
 
@@ -66,6 +66,7 @@ function begin({ database }: Parts, user: User, order: z.output<typeof startOutg
         : { to: order.to, cc: [], subject: '', inReplyTo: null, references: [], quote: null };
     if (answered && order.emailId !== null && order.kind !== 'new')
       beginning.subject = subjectWith(beginning.subject, await openNumbers(tx, order.emailId));
+    const record = order.record ?? (order.emailId !== null && order.kind !== 'new' ? await principalRecord(tx, order.emailId) : null);
     const sender = senderFor(senders, answered);
     if (!sender) return (await writingRightsOf(tx, user.id)).maySend ? NO_MAILBOX : MAY_NOT_SEND;
     const [made] = await rowsOf(
@@ -74,7 +75,7 @@ function begin({ database }: Parts, user: User, order: z.output<typeof startOutg
       sql`
       INSERT INTO outgoing (writer_id, mailbox_id, from_address, kind, "to", cc, subject, quote, filing_how, filing_records, answers_id, in_reply_to, "references", measured)
       VALUES (${user.id}, ${sender.mailboxId}, ${sender.isAlias ? sender.address : null}, ${order.kind}, ${JSON.stringify(beginning.to)}::jsonb, ${JSON.stringify(beginning.cc)}::jsonb, ${beginning.subject}, ${quoted(beginning)},
-        ${order.record ? 'records' : 'rules'}, ${JSON.stringify(order.record ? [order.record] : [])}::jsonb, ${order.emailId}, ${beginning.inReplyTo}, ${sql.param(beginning.references)}::text[], (SELECT u.measures_emails FROM users u WHERE u.id = ${user.id})) RETURNING id`,
+        ${record ? 'records' : 'rules'}, ${JSON.stringify(record ? [record] : [])}::jsonb, ${order.emailId}, ${beginning.inReplyTo}, ${sql.param(beginning.references)}::text[], (SELECT u.measures_emails FROM users u WHERE u.id = ${user.id})) RETURNING id`,
     );
     return (await outgoingOf(tx, made?.id ?? 0)) ?? notFound('email');
   });

@@ -2,7 +2,7 @@ import { CASES } from '@fulvet/contract';
 import { describe, expect, test } from '@jest/globals';
 import { routeTo } from '../testing/routeTo';
 import { owner } from '../testing/testServer';
-import { crew, IDA, rep, stage } from '../testing/writingStage';
+import { accountId, crew, IDA, rep, stage } from '../testing/writingStage';
 import { subjectWith } from './recordNumbers';
 
 describe('the subject of an answer', () => {
@@ -25,5 +25,15 @@ describe('the subject of an answer', () => {
     const [{ id }] = started.json.created;
     await rep(routeTo('editRecord', { kind: 'own', id }), { body: { values: { state: 'Solved' } } });
     expect(await answer()).toBe('Re: Gauge at quay 4');
+  });
+
+  test('follows the principal record of the answered email, and is forwarded with it', async () => {
+    const [row] = await owner(stage.server.ownerUrl, `SELECT id FROM emails WHERE message_id = 'question@harbour.example'`);
+    const emailId = Number(row?.id);
+    await rep(routeTo('repair'), { body: { emails: [emailId], reach: 'onward', principal: { kind: 'account', id: accountId } } });
+    for (const kind of ['answer', 'answer all', 'forward']) {
+      const { filing } = (await rep(routeTo('startOutgoing'), { body: { kind, emailId } })).json;
+      expect([kind, filing]).toMatchObject([kind, { how: 'records', records: [{ name: 'Morland Docks' }] }]);
+    }
   });
 });

@@ -1,7 +1,9 @@
 import type { Filing, RecordKind } from '@fulvet/contract';
+import { RULES } from '@fulvet/core';
 import { BriefcaseBusiness, Building2, Sprout, UserRound } from 'lucide-react';
 import type { LucideIcon } from 'lucide-react';
 import { Link } from 'react-router';
+import { clsx } from '../parts/clsx';
 import { OwnIcon } from '../parts/OwnIcon';
 import { KIND_LABELS, recordPath } from '../parts/people';
 import { filings as words } from './words';
@@ -24,8 +26,11 @@ export function Filings({ filings, most }: { filings: readonly Filing[]; most?: 
           <Link
             key={`${item.kind}${item.id}`}
             to={recordPath(item.kind, item.id)}
-            title={words.createdByThisEmail(KIND_LABELS[item.kind].one, item.name, item.created)}
-            className="inline-flex max-w-56 items-center gap-1 rounded border border-line bg-raised px-1.5 text-sm hover:border-muted"
+            title={`${words.createdByThisEmail(KIND_LABELS[item.kind].one, item.name, item.created)}${item.rule === RULES.principal ? words.principal : ''}`}
+            className={clsx(
+              'inline-flex max-w-56 items-center gap-1 rounded border bg-raised px-1.5 text-sm hover:border-muted',
+              item.rule === RULES.principal ? 'border-spruce font-medium' : 'border-line',
+            )}
             onClick={(event) => event.stopPropagation()}
           >
             {Icon ? (

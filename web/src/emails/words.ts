@@ -82,6 +82,7 @@ export const filings = {
   createdByThisEmail: (one: string, itemName: string, created: boolean) =>
     `${one}: ${itemName}${created ? ' (created by this email)' : ''}`,
   new: 'new',
+  principal: ', the principal record',
 } as const;
 
 export const htmlBody = {

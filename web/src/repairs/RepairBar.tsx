@@ -1,6 +1,7 @@
 import type { EmailDetail, User } from '@fulvet/contract';
+import { RULES } from '@fulvet/core';
 import { useMemo } from 'react';
-import { useRepairs, useUndoRepair } from './queries';
+import { useRepair, useRepairs, useUndoRepair } from './queries';
 import { Button } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { Moment } from '../parts/Moment';
@@ -57,12 +58,32 @@ export function RepairBar({ email, user }: { email: EmailDetail; user: User }) {
                 email.filings.find((filing) => `${filing.kind}:${filing.id}` === key),
               )
             }
-          />
+          />{' '}
+          {email.filings.length > 1 && <Principal email={email} />}
         </p>
       )}
       <ByHand emailId={email.id} user={user} />
       {dialog}
     </section>
+  );
+}
+
+/** Which record is shown first; answers and forwards follow it. */
+function Principal({ email }: { email: EmailDetail }) {
+  const repair = useRepair();
+  const principal = email.filings.find(({ rule }) => rule === RULES.principal);
+  return (
+    <Choice
+      label={texts.principalRecord}
+      shown={principal ? texts.principalIs(principal.name) : texts.choosePrincipal}
+      value={principal ? `${principal.kind}:${principal.id}` : ''}
+      options={email.filings.map(({ kind, id, name }) => ({ value: `${kind}:${id}`, label: name, hint: KIND_LABELS[kind].one }))}
+      onChange={(key) => {
+        const chosen = email.filings.find(({ kind, id }) => `${kind}:${id}` === key);
+        if (chosen && chosen !== principal)
+          repair.mutate({ emails: [email.id], reach: 'onward', principal: { kind: chosen.kind, id: chosen.id } });
+      }}
+    />
   );
 }
 

@@ -90,6 +90,9 @@ export const repairBar = {
   decidedByHand: 'Decided by hand',
   you: 'you',
   thatCouldNotBe: 'That could not be undone.',
+  principalRecord: 'Principal record',
+  choosePrincipal: 'Principal record …',
+  principalIs: (name: string) => `Principal record: ${name}`,
 } as const;
 
 export const sealDialog = {

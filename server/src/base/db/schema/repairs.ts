@@ -1,3 +1,4 @@
+import { PIN_DEEDS } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { boolean, check, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
 import { id, moment, ref } from './columns';
@@ -56,7 +57,7 @@ export const pins = pgTable(
       .on(t.emailId)
       .where(sql`${t.releasedAt} is null`),
     index('pins_by_record').on(t.kind, t.recordId),
-    check('pins_deed_known', sql`${t.does} in ('file', 'takeOff', 'settle', 'seal')`),
+    check('pins_deed_known', sql`${t.does} in (${sql.raw(PIN_DEEDS.map((deed) => `'${deed}'`).join(', '))})`),
     check('pins_reach_known', sql`${t.reach} in ('email', 'onward', 'soFar', 'conversation')`),
   ],
 );

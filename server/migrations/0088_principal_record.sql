@@ -1,0 +1,2 @@
+ALTER TABLE "pins" DROP CONSTRAINT "pins_deed_known";--> statement-breakpoint
+ALTER TABLE "pins" ADD CONSTRAINT "pins_deed_known" CHECK ("pins"."does" in ('file', 'principal', 'takeOff', 'settle', 'seal'));
