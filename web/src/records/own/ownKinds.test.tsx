@@ -114,7 +114,7 @@ describe('its records', () => {
   test('are listed behind the other kinds, the newest first, and filtered by state', async () => {
     const page = openPage('/records/account', answers({ listRecords: { records: [leak], total: 1 } }));
     await page.user.click(await screen.findByRole('link', { name: 'Cases' }));
-    await screen.findByText('CASE-3');
+    await screen.findByText('1 case');
     expect(screen.getByRole('link', { name: 'Cases' }).getAttribute('aria-current')).toBe('page');
     const asked = page.calls('listRecords').at(-1)?.query;
     expect(asked).toMatchObject({ of: 'case', sort: 'created', descending: 'yes' });
