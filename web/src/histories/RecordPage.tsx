@@ -9,6 +9,7 @@ import { Moment } from '../parts/Moment';
 import { counted } from '../parts/numbers';
 import { recordPath } from '../parts/people';
 import { Aside } from './Aside';
+import { AddBeside } from '../records/AddBeside';
 import { PeopleOnRecord } from '../records/PeopleOnRecord';
 import { useKind } from '../records/own/useKind';
 import { DealTeam } from '../sharing/DealTeam';
@@ -94,6 +95,7 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
             )}
             {kind === 'deal' && <DealTeam dealId={id} editable={editable} />}
             <Facts record={data} />
+            {editable && <AddBeside record={data} />}
             <RecordChanges kind={kind} id={id} />
           </Together>
         </Aside>

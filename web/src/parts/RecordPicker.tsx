@@ -18,6 +18,7 @@ export function RecordPicker({
   children,
   label,
   extra = [],
+  creating,
   only,
   openAtOnce = false,
   onPick,
@@ -27,8 +28,10 @@ export function RecordPicker({
   label: string;
   /** Further choices that stand above what is found. */
   extra?: readonly { label: string; choose: () => void }[];
-  /** Records of this kind alone. */
-  only?: RecordKind;
+  /** What can be created from a text, where no record has it. */
+  creating?: (text: string) => readonly { label: string; choose: () => void }[];
+  /** Records of this kind, or of these kinds, alone. */
+  only?: RecordKind | readonly RecordKind[];
   openAtOnce?: boolean;
   onPick: (record: PickedRecord) => void;
   onClose?: () => void;
@@ -42,7 +45,11 @@ export function RecordPicker({
   const asked = useDeferredValue(text.trim());
   const found = useSearch(asked);
   const records =
-    asked.length > 1 ? (found.data?.records.filter((record) => only === undefined || record.kind === only).slice(0, 12) ?? []) : [];
+    asked.length > 1
+      ? (found.data?.records
+          .filter((record) => only === undefined || (typeof only === 'string' ? record.kind === only : only.includes(record.kind)))
+          .slice(0, 12) ?? [])
+      : [];
   const choices = [
     ...extra.map((item) => ({ key: item.label, name: item.label, detail: '', choose: item.choose })),
     ...records.map((record) => ({
@@ -50,6 +57,12 @@ export function RecordPicker({
       name: record.name,
       detail: KIND_LABELS[record.kind].one.toLowerCase(),
       choose: () => onPick({ kind: record.kind, id: record.id, name: record.name }),
+    })),
+    ...(asked.length > 1 ? (creating?.(asked) ?? []) : []).map((item) => ({
+      key: item.label,
+      name: item.label,
+      detail: '',
+      choose: item.choose,
     })),
   ].map(({ key, name, detail, choose }) => ({
     key,

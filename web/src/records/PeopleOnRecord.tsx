@@ -10,7 +10,10 @@ import { useNotice } from '../parts/Notices';
 import { useUndo } from '../parts/useUndo';
 import { recordPath } from '../parts/people';
 import { RecordPicker } from '../parts/RecordPicker';
+import { useCreating } from './useCreating';
 import { peopleOnRecord as words } from './words';
+
+const PEOPLE = ['contact', 'lead'] as const;
 
 type OnDeal = RecordDetail['people'][number];
 type Wanted = Pick<OnDeal, 'kind' | 'id' | 'role'>;
@@ -38,6 +41,9 @@ export function PeopleOnRecord({
     await refresh();
     return saved.undo;
   };
+  const add = (person: { kind: 'contact' | 'lead'; id: number }): Promise<number | null> =>
+    put([...record.people, { kind: person.kind, id: person.id, role: '' }]);
+  const creating = useCreating('contact', ({ id }) => add({ kind: 'contact', id }));
   const save = useMutation({
     mutationFn: (people: readonly Wanted[]) => put(people),
     onSuccess: (step) => notice(words.savedMailOfThese, undo(step)),
@@ -89,10 +95,11 @@ export function PeopleOnRecord({
       {editable && (
         <RecordPicker
           label={words.addAPerson}
-          onPick={(picked) => {
-            if (picked.kind !== 'contact' && picked.kind !== 'lead') notice(words.onlyContactsAndLeads(noun));
-            else if (!record.people.some((person) => person.kind === picked.kind && person.id === picked.id))
-              save.mutate([...record.people, { kind: picked.kind, id: picked.id, role: '' }]);
+          only={PEOPLE}
+          creating={creating}
+          onPick={({ kind, id }) => {
+            if ((kind === 'contact' || kind === 'lead') && !record.people.some((person) => person.kind === kind && person.id === id))
+              save.mutate([...record.people, { kind, id, role: '' }]);
           }}
         >
           <button type="button" className="mt-1 text-spruce hover:underline">

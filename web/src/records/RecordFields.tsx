@@ -13,6 +13,7 @@ import { recordPath } from '../parts/people';
 import { RecordPicker } from '../parts/RecordPicker';
 import { Option, Select } from '../parts/Select';
 import { common } from '../parts/words';
+import { useCreating } from './useCreating';
 import { recordFields as texts } from './words';
 
 /** Saves fields of a record; the notice takes it back. */
@@ -109,6 +110,7 @@ function Editor({ field, onSave, onLeave }: { field: RecordFieldValue; onSave: (
   const team = useTeam();
   const setup = useRecordSetup();
   const left = useRef(false);
+  const creating = useCreating('account', async ({ name }) => onSave(name));
   const choose = (options: readonly { value: string; label: string }[]) => (
     <Select autoFocus aria-label={field.label} value={field.value} openAtOnce onValue={onSave} onLeave={onLeave}>
       {options.map((item) => (
@@ -143,6 +145,7 @@ function Editor({ field, onSave, onLeave }: { field: RecordFieldValue; onSave: (
         <span className="flex gap-2">
           <RecordPicker
             label={common.account}
+            creating={creating}
             only="account"
             openAtOnce
             extra={[{ label: texts.noAccount, choose: () => onSave('') }]}

@@ -23,7 +23,6 @@ export const peopleOnRecord = {
   whatIsToThe: (personName: string, noun: string) => `What ${personName} is to the ${noun}`,
   takeOffTheDeal: (personName: string, noun: string) => `Remove ${personName} from the ${noun}`,
   addAPerson: 'Add a person',
-  onlyContactsAndLeads: (noun: string) => `Only contacts and leads can be on a ${noun}.`,
   addAPersonMore: 'Add a person …',
   inItsMail: 'In its mail, and not on it',
   emails: (emails: number) => counted(emails, 'email'),
@@ -266,4 +265,16 @@ export const recordColumns = {
   companyAndStatus: 'Company and status',
   number: 'Number',
   state: 'State',
+} as const;
+
+export const creating = {
+  create: (noun: string, what: string) => `Create the ${noun} ${what}`,
+  created: (name: string) => `Created ${name}.`,
+} as const;
+
+export const addBeside = {
+  addAPerson: 'Add a person …',
+  addADeal: 'Add a deal …',
+  addToADeal: 'Add to a deal …',
+  added: (name: string) => `Added ${name}.`,
 } as const;
