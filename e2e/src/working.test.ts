@@ -147,7 +147,7 @@ describe('records', () => {
       name,
     );
     await page.goto(`${stage.server.url}/histories/deal?stage=Site+survey&text=${encodeURIComponent(name)}`);
-    await seen(page, '1 deals');
+    await seen(page, '1 deal');
   });
 
   test('filters are saved under a name and opened again', async () => {

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { routeTo } from '../testing/routeTo';
 import type { Crew, TestServer } from '../testing/testServer';
-import { importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
+import { importMail, mbox, owner, nothingLeftToDecide, setUpCrew, startTestServer } from '../testing/testServer';
 import { runDecisions } from './decideRun';
 
 const REP = 'rep@quillmere.example';
@@ -56,6 +56,8 @@ const standing = () =>
 test('one more email of a long conversation is decided alone, as if all of it were decided', async () => {
   await importMail(server, crew.tokens.admin, REP, { 'a.mbox': mbox(conversation.slice(0, -1)) });
   await importMail(server, crew.tokens.admin, REP, { 'b.mbox': mbox(conversation.slice(-1)) });
+  // A job that an import queued would decide what is set aside below.
+  await nothingLeftToDecide(server);
   const stood = await standing();
   expect(stood).toHaveLength(LONG);
   // The deals that its subjects name come and go.
