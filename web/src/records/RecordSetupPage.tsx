@@ -1,5 +1,5 @@
 import type { DealStage, OwnField, RecordKind } from '@fulvet/contract';
-import { ArrowDown, ArrowUp, X } from 'lucide-react';
+import { X } from 'lucide-react';
 import { useEffect } from 'react';
 import { useController, useFieldArray, useWatch } from 'react-hook-form';
 import { Form } from '../parts/form/Form';
@@ -13,6 +13,7 @@ import { isKind } from '../parts/people';
 import { KindTabs } from './own/KindTabs';
 import OwnKindEditor from './own/OwnKindEditor';
 import { useKind } from './own/useKind';
+import { OrderedRow } from './OrderedRow';
 import { useSavedSetup } from './useSavedSetup';
 import { common } from '../parts/words';
 import { recordSetupPage as words } from './words';
@@ -163,31 +164,19 @@ function Stages({ stages }: { stages: readonly DealStage[] }) {
       <p className="mb-3 max-w-prose text-muted">{words.inThisOrderOn}</p>
       <Form form={form} className="">
         <ol className="space-y-1.5">
-          {list.fields.map(({ rowId }, at) => {
-            const name = rows[at]?.name ?? '';
-            return (
-              <li key={rowId} className="flex items-center gap-2">
-                <TextInput aria-label={words.nameOfStage(at + 1)} className="w-52!" {...register(`stages.${at}.name`)} />
-                <label className="flex items-center gap-1 text-sm">
-                  <input type="checkbox" {...register(`stages.${at}.open`)} /> {words.open}
-                </label>
-                <Button kind="quiet" aria-label={words.moveUp(name)} disabled={at === 0} onClick={() => list.move(at, at - 1)}>
-                  <ArrowUp size={14} />
-                </Button>
-                <Button
-                  kind="quiet"
-                  aria-label={words.moveDown(name)}
-                  disabled={at === list.fields.length - 1}
-                  onClick={() => list.move(at, at + 1)}
-                >
-                  <ArrowDown size={14} />
-                </Button>
-                <Button kind="quiet" aria-label={words.removeForRowName(name || words.theStage)} onClick={() => list.remove(at)}>
-                  <X size={14} />
-                </Button>
-              </li>
-            );
-          })}
+          {list.fields.map(({ rowId }, at) => (
+            <OrderedRow
+              key={rowId}
+              label={words.nameOfStage(at + 1)}
+              name={rows[at]?.name ?? ''}
+              nameInput={register(`stages.${at}.name`)}
+              openInput={register(`stages.${at}.open`)}
+              removing={words.theStage}
+              onUp={at === 0 ? undefined : () => list.move(at, at - 1)}
+              onDown={at === list.fields.length - 1 ? undefined : () => list.move(at, at + 1)}
+              onRemove={() => list.remove(at)}
+            />
+          ))}
         </ol>
         <Trouble error={form.error} />
         <div className="mt-3 flex gap-2">

@@ -125,11 +125,7 @@ export const recordSetupPage = {
   stages: 'Stages',
   inThisOrderOn: 'In this order on the board. Deals follow a stage that is renamed.',
   nameOfStage: (at: number) => `Name of stage ${at}`,
-  open: 'open',
-  moveUp: (rowName: string) => `Move ${rowName} up`,
-  moveDown: (rowName: string) => `Move ${rowName} down`,
   theStage: 'the stage',
-  removeForRowName: (rowName: string) => `Remove ${rowName}`,
   addAStage: 'Add a stage',
   saveTheStages: 'Save the stages',
 } as const;
@@ -277,4 +273,11 @@ export const addBeside = {
   addADeal: 'Add a deal …',
   addToADeal: 'Add to a deal …',
   added: (name: string) => `Added ${name}.`,
+} as const;
+
+export const orderedRow = {
+  open: 'open',
+  moveUp: (name: string) => `Move ${name} up`,
+  moveDown: (name: string) => `Move ${name} down`,
+  remove: (name: string) => `Remove ${name}`,
 } as const;

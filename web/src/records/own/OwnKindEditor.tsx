@@ -1,18 +1,18 @@
 import { CASES, KIND_ICONS } from '@fulvet/contract';
 import type { OwnKind, OwnKindContent } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
-import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useFieldArray, useWatch } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { call } from '../../api/call';
 import { useTeams } from '../../api/queries';
-import { Button, TextInput, Trouble } from '../../parts/basics';
+import { Button, Trouble } from '../../parts/basics';
 import { clsx } from '../../parts/clsx';
 import { Form, FormEnd, TextField, TickField, TicksField } from '../../parts/form/Form';
 import { faultsOf } from '../../parts/form/faultsOf';
 import type { SentForm } from '../../parts/form/useSentForm';
 import { useSentForm } from '../../parts/form/useSentForm';
 import { OWN_ICONS } from '../../parts/OwnIcon';
+import { OrderedRow } from '../OrderedRow';
 import { useSavedSetup } from '../useSavedSetup';
 import { ownIcons, ownKindEditor as words } from './words';
 
@@ -122,27 +122,7 @@ export default function OwnKindEditor({ kind }: { kind: OwnKind | null }) {
   );
 }
 
-const contentIn = ({
-  singular,
-  plural,
-  icon,
-  prefix,
-  states,
-  hasPeople,
-  hasAccount,
-  hasAddresses,
-  seenByTeams,
-}: OwnKind): OwnKindContent => ({
-  singular,
-  plural,
-  icon,
-  prefix,
-  states,
-  hasPeople,
-  hasAccount,
-  hasAddresses,
-  seenByTeams,
-});
+const contentIn = ({ id: _id, key: _key, ...content }: OwnKind): OwnKindContent => content;
 
 function Icons({ form }: { form: SentForm<Values> }) {
   const chosen = useWatch({ control: form.fields.control, name: 'icon' });
@@ -180,31 +160,19 @@ function States({ form }: { form: SentForm<Values> }) {
       <legend className="mb-1 font-medium">{words.states}</legend>
       <p className="mb-2 text-sm text-muted">{words.statesHint}</p>
       <ol className="space-y-1.5">
-        {list.fields.map(({ rowId }, at) => {
-          const name = rows[at]?.name ?? '';
-          return (
-            <li key={rowId} className="flex items-center gap-2">
-              <TextInput aria-label={words.nameOfState(at + 1)} className="w-52!" {...register(`states.${at}.name`)} />
-              <label className="flex items-center gap-1 text-sm">
-                <input type="checkbox" {...register(`states.${at}.open`)} /> {words.open}
-              </label>
-              <Button kind="quiet" aria-label={words.moveUp(name)} disabled={at === 0} onClick={() => list.move(at, at - 1)}>
-                <ArrowUp size={14} />
-              </Button>
-              <Button
-                kind="quiet"
-                aria-label={words.moveDown(name)}
-                disabled={at === list.fields.length - 1}
-                onClick={() => list.move(at, at + 1)}
-              >
-                <ArrowDown size={14} />
-              </Button>
-              <Button kind="quiet" aria-label={words.removeState(name)} onClick={() => list.remove(at)}>
-                <X size={14} />
-              </Button>
-            </li>
-          );
-        })}
+        {list.fields.map(({ rowId }, at) => (
+          <OrderedRow
+            key={rowId}
+            label={words.nameOfState(at + 1)}
+            name={rows[at]?.name ?? ''}
+            nameInput={register(`states.${at}.name`)}
+            openInput={register(`states.${at}.open`)}
+            removing={words.theState}
+            onUp={at === 0 ? undefined : () => list.move(at, at - 1)}
+            onDown={at === list.fields.length - 1 ? undefined : () => list.move(at, at + 1)}
+            onRemove={() => list.remove(at)}
+          />
+        ))}
       </ol>
       <div className="mt-2">
         <Button onClick={() => list.append({ name: '', open: true, was: '' })}>{words.addState}</Button>
