@@ -84,6 +84,7 @@ export const routeTable = {
   fillTemplate: 'post /templates/{id}/fill',
   draftAsTemplate: 'get /outgoing/{id}/as-template',
   listTasks: 'get /tasks',
+  exportTasks: 'get /tasks/export',
   createTask: 'post /tasks',
   changeTasks: 'post /tasks/change',
   saveTask: 'put /tasks/{id}',

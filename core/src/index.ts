@@ -97,6 +97,7 @@ export * from './writing/answering';
 export * from './writing/sendWarnings';
 export * from './writing/sendingTrace';
 export * from './writing/mergeFields';
+export * from './agenda/taskCalendar';
 export * from './agenda/tasks';
 export * from './writing/series';
 export * from './writing/visits';

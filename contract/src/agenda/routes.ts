@@ -24,6 +24,14 @@ export const agendaRoutes = {
     }),
     response: z.object({ tasks: z.array(task), next: z.string().nullable() }),
   },
+  exportTasks: {
+    method: 'get',
+    path: '/tasks/export',
+    access: EDITORS,
+    summary: 'The tasks that the reader is to do, as iCalendar (VTODO)',
+    query: z.object({}),
+    response: { mediaType: 'text/calendar' },
+  },
   createTask: {
     method: 'post',
     path: '/tasks',

@@ -63,6 +63,10 @@ describe('a task', () => {
     const first = good(await server.call(routeTo('listTasks', { limit: 3 }), { token: crew.tokens.rep }));
     expect(first.tasks).toHaveLength(3);
     expect(await texts({ limit: 3, after: first.next })).toEqual(['No day']);
+    const taken = await server.call(routeTo('exportTasks'), { token: crew.tokens.rep });
+    expect(taken.headers.get('content-type')).toContain('text/calendar');
+    expect(taken.text.match(/^SUMMARY:.*$/gm)).toEqual(['SUMMARY:Late', 'SUMMARY:Today', 'SUMMARY:Later', 'SUMMARY:No day']);
+    expect((await server.call(routeTo('exportTasks'), { token: crew.tokens.other })).text).not.toContain('SUMMARY');
     await clear();
   });
 

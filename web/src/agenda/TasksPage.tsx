@@ -51,6 +51,9 @@ export default function TasksPage({ user }: { user: User }) {
       <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2">
         <Switch label={words.who} value={who} options={{ me: words.mine, all: words.all }} onChange={setWho} />
         <Switch label={words.state} value={state} options={{ open: words.open, done: words.done }} onChange={setState} />
+        <a href="/api/v1/tasks/export" download className="ml-auto text-sm text-spruce hover:underline">
+          {words.asICalendar}
+        </a>
       </div>
       <Trouble error={found.error} />
       {found.isPending && <Waiting what={common.reading} />}

@@ -23,6 +23,7 @@ export const tasksPage = {
   ofTheShown: (chosen: number) => `${counted(chosen, 'task')} chosen`,
   more: 'Show more',
   selectAll: 'Select all in this part',
+  asICalendar: 'Yours as iCalendar',
 } as const;
 
 export const taskActs = {
