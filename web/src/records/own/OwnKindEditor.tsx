@@ -1,6 +1,7 @@
 import { CASES, KIND_ICONS } from '@fulvet/contract';
 import type { OwnKind, OwnKindContent } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
+import { useEffect } from 'react';
 import { useFieldArray, useWatch } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { call } from '../../api/call';
@@ -72,6 +73,11 @@ export default function OwnKindEditor({ kind }: { kind: OwnKind | null }) {
       if (!kind) void go(`/record-setup/own?of=${setup.kinds.at(-1)?.key ?? ''}`);
     },
   });
+  const { reset } = form.fields;
+  // What is saved is what the next change begins with: a state that was renamed has its new name.
+  useEffect(() => {
+    if (kind) reset(valuesOf(contentIn(kind)));
+  }, [kind, reset]);
   const teams = useTeams().data?.teams ?? [];
   return (
     <section aria-label={words.title} className="mb-8 max-w-3xl">

@@ -92,6 +92,23 @@ describe('a kind of records', () => {
     expect(screen.getByDisplayValue('Urgency')).toBeTruthy();
   });
 
+  test('has a state renamed twice: the second time by the name that it has then', async () => {
+    const renamed = setup([{ ...cases, states: [{ name: 'Fresh', open: true }, ...cases.states.slice(1)] }]);
+    const page = openPage('/record-setup/own?of=case', answers({ editOwnKind: renamed }));
+    const rename = async (name: string): Promise<void> => {
+      const field = await screen.findByRole('textbox', { name: 'Name of state 1' });
+      await page.user.clear(field);
+      await page.user.type(field, name);
+      await page.user.click(screen.getByRole('button', { name: 'Save the kind' }));
+    };
+    page.answer({ getRecordSetup: renamed });
+    await rename('Fresh');
+    await screen.findByText('Saved.');
+    await rename('Just in');
+    await waitFor(() => expect(page.calls('editOwnKind')).toHaveLength(2));
+    expect(page.calls('editOwnKind')[1]?.body.states[0]).toEqual({ name: 'Just in', open: true, was: 'Fresh' });
+  });
+
   test('stays where it has records', async () => {
     const inUse = new Refused(409, 'in-use', 'There are 6 records of this kind.');
     const page = openPage('/record-setup/own?of=case', answers({ removeOwnKind: inUse }));
