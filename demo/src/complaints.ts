@@ -1,4 +1,5 @@
 import { CASES } from '@fulvet/contract';
+import { subjectParts } from '@fulvet/core';
 import type { Call } from './callerOf';
 
 const URGENCIES = ['Low', 'Normal', 'High'] as const;
@@ -18,7 +19,7 @@ export async function addComplaints(call: Call): Promise<void> {
   const { emails } = await call('listEmails', { outcome: 'filed', direction: 'received', limit: 200 });
   const seen = new Set<string>();
   const begun = emails.filter(({ content }) => {
-    const subject = subjectOf(content?.subject);
+    const subject = subjectParts(content?.subject ?? '').base;
     if (!COMPLAINS.test(subject) || seen.has(subject)) return false;
     seen.add(subject);
     return true;
@@ -32,7 +33,7 @@ export async function addComplaints(call: Call): Promise<void> {
         reach: 'conversation',
         own: {
           kind: 'case',
-          name: subjectOf(email.content?.subject),
+          name: subjectParts(email.content?.subject ?? '').base,
           accountId: account?.id ?? null,
           people: [email.content?.from?.address ?? ''],
           values: {
@@ -45,6 +46,3 @@ export async function addComplaints(call: Call): Promise<void> {
     });
   }
 }
-
-/** A subject without what answers put before it. */
-const subjectOf = (subject = ''): string => subject.replace(/^(?:\s*(?:re|aw|fwd?|wg)\s*:)+\s*/i, '');

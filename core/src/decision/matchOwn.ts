@@ -90,6 +90,6 @@ type OwnBy = Extract<Evidence, { fact: 'own record' }>['by'];
 function theirRecords(people: readonly PersonRecord[], accounts: readonly number[], directory: Directory): readonly OwnRecord[] {
   const found = new Set<OwnRecord>();
   for (const person of people) for (const record of directory.own.ofPerson(person)) found.add(record);
-  for (const account of accounts) for (const record of directory.own.ofAccount(account)) if (record.people.length === 0) found.add(record);
+  for (const account of accounts) for (const record of directory.own.ofAccount(account)) found.add(record);
   return [...found].sort((first, second) => first.id - second.id);
 }

@@ -16,7 +16,7 @@ export class OwnRecords {
       this.byCode.set(record.code, record);
       for (const address of record.addresses) append(this.byAddress, address, record);
       for (const person of record.people) append(this.byPerson, person, record);
-      if (record.accountId !== null) append(this.byAccount, record.accountId, record);
+      if (record.accountId !== null && record.people.length === 0) append(this.byAccount, record.accountId, record);
     }
   }
 
@@ -43,6 +43,7 @@ export class OwnRecords {
     return this.byPerson.get(`${kind}:${id}`) ?? NONE;
   }
 
+  /** Those of an account alone: no one is on them. */
   ofAccount(id: number): readonly OwnRecord[] {
     return this.byAccount.get(id) ?? NONE;
   }

@@ -72,7 +72,7 @@ export class RuleContext {
     return [
       ...this.people(participant).flatMap((person) => own.ofPerson(person)),
       ...own.at(this.personKey(participant.address)),
-      ...this.accounts(participant).flatMap((account) => own.ofAccount(account.id).filter((record) => record.people.length === 0)),
+      ...this.accounts(participant).flatMap((account) => own.ofAccount(account.id)),
     ];
   }
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
-import type { OwnKind, RecordKind } from '@fulvet/contract';
+import type { RecordKind } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
@@ -10,7 +10,7 @@ import { setParent, writeRow } from './writeRecord';
 import { RECORD_FIELDS } from './fields';
 import { nounOf, tableOf } from './kinds';
 import { ledTo } from './mailLedTo';
-import { normaliseOwnRecord } from './own/normaliseOwnRecord';
+import { kindOfRecord, normaliseOwnRecord } from './own/normaliseOwnRecord';
 import { ownKinds } from './own/ownKinds';
 import { ownFields } from './ownFields';
 import type { PlannedRow } from './writeRecord';
@@ -51,8 +51,8 @@ export async function editRecord(
 ): Promise<EditedRecord | Refusal> {
   const before = id === null ? null : (await currentValues(tx, kind, [id])).get(id);
   if (before === undefined) return notFound(nounOf(kind));
-  const ownKind = kind === 'own' ? await ownKindOf(tx, given, before) : null;
-  if (isRefusal(ownKind)) return ownKind;
+  const ownKind = kind === 'own' ? kindOfRecord(await ownKinds(tx), given.kind, before) : null;
+  if (ownKind && 'reason' in ownKind) return wrong(ownKind.field, ownKind.reason);
   const own = await ownFields(tx, kind, ownKind?.key);
   const known = new Set([...RECORD_FIELDS[kind].map((field) => field.name), ...own.map((field) => field.key)]);
   const strange = Object.keys(given).find((field) => !known.has(field));
@@ -64,10 +64,10 @@ export async function editRecord(
     const refused = await completeDeal(tx, values, before);
     if (isRefusal(refused)) return refused;
   }
-  if (kind === 'own') {
+  if (ownKind) {
     values.owner ??= before?.owner ?? (await emailOfMember(tx, userId)) ?? '';
-    const normal = normaliseOwnRecord(await ownKinds(tx), values, before);
-    if ('reason' in normal) return wrong(normal.field, normal.reason);
+    const fault = normaliseOwnRecord(ownKind, values, before);
+    if (fault) return wrong(fault.field, fault.reason);
   }
   const row = await plannedRow(tx, kind, id, values, own, rulebook);
   if (isRefusal(row)) return row;
@@ -89,12 +89,6 @@ export async function editRecord(
 }
 
 const dealStageRow = z.object({ open: z.boolean() });
-
-/** The kind of a record of an own kind: as it is said, or as it is. */
-async function ownKindOf(tx: Tx, given: Values, before: Values | null): Promise<OwnKind | Refusal> {
-  const normal = normaliseOwnRecord(await ownKinds(tx), { kind: given.kind ?? '' }, before);
-  return 'reason' in normal ? wrong(normal.field, normal.reason) : normal;
-}
 
 /** A stage says whether a deal is open; a deal that closes today closes today. */
 async function completeDeal(tx: Tx, values: Values, before: Values | null): Promise<Refusal | null> {

@@ -11,6 +11,7 @@ import { recordPath } from '../parts/people';
 import { Aside } from './Aside';
 import { AddBeside } from '../records/AddBeside';
 import { PeopleOnRecord } from '../records/PeopleOnRecord';
+import { fieldOf } from '../records/partsOfRecord';
 import { useKind } from '../records/own/useKind';
 import { DealTeam } from '../sharing/DealTeam';
 import { History } from './History';
@@ -103,8 +104,6 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
     </div>
   );
 }
-
-const fieldOf = ({ fields }: RecordDetail, wanted: string): string => fields.find(({ key }) => key === wanted)?.value ?? '';
 
 /** Where a person is written to first; others are chosen among the people of the record. */
 function addressesOf(record: RecordDetail): { name: string; address: string }[] {

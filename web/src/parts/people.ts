@@ -28,8 +28,8 @@ export function recordPath(kind: RecordKind, id: number): string {
 /** The kinds that every workspace has, in the order in which they are shown; its own come after them. */
 export const KINDS = ['account', 'contact', 'lead', 'deal'] as const satisfies readonly RecordKind[];
 
-/** Where the records of a kind that the workspace defines are listed. */
-export const ownListPath = (key: string): string => `/records/own?of=${key}`;
+/** Where the records of a kind are listed. @param of key of a kind that the workspace defines */
+export const listPath = (kind: RecordKind, of?: string): string => `/records/${kind}${of === undefined ? '' : `?of=${of}`}`;
 
 export function isKind(text: string | undefined): text is RecordKind {
   return text !== undefined && text in KIND_LABELS;

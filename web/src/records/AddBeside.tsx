@@ -7,10 +7,9 @@ import { useNotice } from '../parts/Notices';
 import type { PickedRecord } from '../parts/RecordPicker';
 import { RecordPicker } from '../parts/RecordPicker';
 import { useUndo } from '../parts/useUndo';
+import { fieldOf, peopleOn } from './partsOfRecord';
 import { useCreating } from './useCreating';
 import { addBeside as words } from './words';
-
-const fieldOf = ({ fields }: RecordDetail, wanted: string): string => fields.find(({ key }) => key === wanted)?.value ?? '';
 
 /** People and deals are added to an account, and a person to deals, by what one types of them; what is not there yet is created. */
 export function AddBeside({ record }: { record: RecordDetail }) {
@@ -36,9 +35,7 @@ function OfPerson({ record }: { record: RecordDetail }) {
   const { kind, id } = record;
   const join = useLinking(async (picked) => {
     const { people } = await call('getRecord', picked);
-    const those = people.flatMap((it) =>
-      it.kind === 'contact' || it.kind === 'lead' ? [{ kind: it.kind, id: it.id, role: it.role }] : [],
-    );
+    const those = peopleOn(people);
     const isOn = those.some((it) => it.kind === kind && it.id === id);
     if (isOn || (kind !== 'contact' && kind !== 'lead')) return { undo: null };
     return call('setDealPeople', { id: picked.id, body: { people: [...those, { kind, id, role: '' }] } });

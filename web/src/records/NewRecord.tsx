@@ -8,7 +8,9 @@ import { KIND_LABELS, recordPath } from '../parts/people';
 import { common } from '../parts/words';
 import { newRecord as words } from './words';
 
-const ASKED: Record<Exclude<RecordKind, 'own'>, [field: string, label: string, hint: string][]> = {
+type Asked = [field: string, label: string, hint: string];
+
+const ASKED: Record<Exclude<RecordKind, 'own'>, Asked[]> = {
   account: [
     ['domains', words.domains, words.severalWithBetweenThem],
     ['type', words.type, ''],
@@ -34,11 +36,14 @@ const ASKED: Record<Exclude<RecordKind, 'own'>, [field: string, label: string, h
   ],
 };
 
-const askedOf = (own: OwnKind | null): [field: string, label: string, hint: string][] => [
-  ...(own?.hasAccount ? [['account', common.account, words.itsName] as [string, string, string]] : []),
-  ...(own?.hasPeople ? [['people', words.people, words.addressesWithBetweenThem] as [string, string, string]] : []),
-  ...(own?.hasAddresses ? [['emails', words.addresses, words.mailWithOneOf] as [string, string, string]] : []),
-];
+/** What is asked of a record of an own kind: what its kind has. */
+function askedOf(own: OwnKind | null): Asked[] {
+  const asked: Asked[] = [];
+  if (own?.hasAccount) asked.push(['account', common.account, words.itsName]);
+  if (own?.hasPeople) asked.push(['people', words.people, words.addressesWithBetweenThem]);
+  if (own?.hasAddresses) asked.push(['emails', words.addresses, words.mailWithOneOf]);
+  return asked;
+}
 
 /** Creates a record by hand; past mail of its addresses and domains comes under it. */
 export function NewRecord({ kind, own, onClose }: { kind: RecordKind; own: OwnKind | null; onClose: () => void }) {

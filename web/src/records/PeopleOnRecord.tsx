@@ -10,6 +10,7 @@ import { useNotice } from '../parts/Notices';
 import { useUndo } from '../parts/useUndo';
 import { recordPath } from '../parts/people';
 import { RecordPicker } from '../parts/RecordPicker';
+import { peopleOn } from './partsOfRecord';
 import { useCreating } from './useCreating';
 import { peopleOnRecord as words } from './words';
 
@@ -34,7 +35,7 @@ export function PeopleOnRecord({
   const notice = useNotice();
   const undo = useUndo();
   const put = async (people: readonly Wanted[]): Promise<number | null> => {
-    const body = { people: people.flatMap(({ kind, id, role }) => (kind === 'contact' || kind === 'lead' ? [{ kind, id, role }] : [])) };
+    const body = { people: peopleOn(people) };
     const { kind, id } = record;
     const saved = await call(kind === 'own' ? 'setOwnRecordPeople' : 'setDealPeople', { id, body });
     client.setQueryData(answerKey('getRecord', { kind, id }), saved);

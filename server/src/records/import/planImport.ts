@@ -9,7 +9,7 @@ import type { RecordTable } from '../../base/files/readCsv';
 import { BY_HAND } from '../byHand';
 import { currentValues } from '../currentValues';
 import { nounOf } from '../kinds';
-import { normaliseOwnRecord } from '../own/normaliseOwnRecord';
+import { kindOfRecord, normaliseOwnRecord } from '../own/normaliseOwnRecord';
 import { ownKinds } from '../own/ownKinds';
 import { RECORD_FIELDS, fieldForHeader } from '../fields';
 import { normaliseOwn, ownFields } from '../ownFields';
@@ -122,9 +122,11 @@ function planRow(
   const wrong = kind === 'deal' ? normaliseDeal(values) : null;
   if (wrong) return wrong;
   const stands = kind === 'own' && values.code ? known.byKey.get(codeKeyOf(values)) : undefined;
-  const normal =
-    kind === 'own' ? normaliseOwnRecord(known.kinds, values, (stands !== undefined && known.current.get(stands)) || null) : null;
-  if (normal && 'reason' in normal) return normal.reason;
+  const before = (stands !== undefined && known.current.get(stands)) || null;
+  const ownKind = kind === 'own' ? kindOfRecord(known.kinds, values.kind, before) : null;
+  if (ownKind && 'reason' in ownKind) return ownKind.reason;
+  const fault = ownKind ? normaliseOwnRecord(ownKind, values, before) : null;
+  if (fault) return fault.reason;
 
   const named = recordIdOf(kind, values, addresses, known);
   const made = named === null ? madeOf(kind, domains, known, inFile) : null;
@@ -152,7 +154,7 @@ function planRow(
     addresses,
     domains,
     people,
-    ...(normal ? { ownKindId: normal.id } : {}),
+    ...(ownKind ? { ownKindId: ownKind.id } : {}),
     ...(made === null ? {} : { instead: current?.name ?? '' }),
   };
 }

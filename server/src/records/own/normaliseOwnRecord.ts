@@ -11,24 +11,37 @@ export interface WrongField {
 }
 
 /**
+ * The kind of a record of an own kind: as it is said, or as it is.
+ *
+ * @param before what the record says, null for a new one
+ */
+export function kindOfRecord(
+  kinds: readonly OwnKind[],
+  named: string | undefined,
+  before: Readonly<Record<string, string>> | null,
+): OwnKind | WrongField {
+  const kind = kindNamed(kinds, named || before?.kind || '');
+  if (!kind) {
+    const known = kinds.map(({ key }) => key).join(', ');
+    const reason = named ? `There is no kind “${named}”.` : 'The kind of the record is missing.';
+    return { field: 'kind', reason: `${reason} ${known ? `Choose one of these: ${known}.` : 'An administrator defines kinds first.'}` };
+  }
+  if (before && before.kind !== kind.key) return { field: 'kind', reason: 'A record stays of its kind. Start another record instead.' };
+  return kind;
+}
+
+/**
  * Puts what is said of a record of an own kind into its one form in place: its kind by key, its state as it is written, with `open` after it,
  * and the day on which it was closed.
  *
  * @param before what the record says, null for a new one
- * @returns its kind, or what is wrong
+ * @returns what is wrong, or null
  */
 export function normaliseOwnRecord(
-  kinds: readonly OwnKind[],
+  kind: OwnKind,
   values: Record<string, string>,
   before: Readonly<Record<string, string>> | null,
-): OwnKind | WrongField {
-  const kind = kindNamed(kinds, values.kind || before?.kind || '');
-  if (!kind) {
-    const known = kinds.map(({ key }) => key).join(', ');
-    const reason = values.kind ? `There is no kind “${values.kind}”.` : 'The kind of the record is missing.';
-    return { field: 'kind', reason: `${reason} ${known ? `Choose one of these: ${known}.` : 'An administrator defines kinds first.'}` };
-  }
-  if (before && before.kind !== kind.key) return { field: 'kind', reason: 'A record stays of its kind. Start another record instead.' };
+): WrongField | null {
   values.kind = kind.key;
   if (values.code !== undefined) {
     values.code = values.code.trim().toUpperCase();
@@ -46,7 +59,7 @@ export function normaliseOwnRecord(
   return withState(kind, values, before);
 }
 
-function withState(kind: OwnKind, values: Record<string, string>, before: Readonly<Record<string, string>> | null): OwnKind | WrongField {
+function withState(kind: OwnKind, values: Record<string, string>, before: Readonly<Record<string, string>> | null): WrongField | null {
   const wanted = (values.state || before?.state || kind.states[0]?.name || '').trim().toLowerCase();
   const state = kind.states.find((item) => item.name.toLowerCase() === wanted);
   if (!state)
@@ -62,7 +75,7 @@ function withState(kind: OwnKind, values: Record<string, string>, before: Readon
   const opened = values.opened_on || before?.opened_on || today;
   if (values.closed_on && values.closed_on < opened)
     return { field: 'closed_on', reason: `It cannot be closed on ${values.closed_on}, before it was opened on ${opened}.` };
-  return kind;
+  return null;
 }
 
 const isNumberOf = (kind: OwnKind, code: string): boolean => new RegExp(`^${kind.prefix}-[1-9]\\d{0,8}$`).test(code);

@@ -2,10 +2,8 @@ import type { RecordKind } from '@fulvet/contract';
 import { Link } from 'react-router';
 import { useRecordSetup } from '../../api/queries';
 import { clsx } from '../../parts/clsx';
-import { KINDS, KIND_LABELS, ownListPath } from '../../parts/people';
+import { KINDS, KIND_LABELS, listPath } from '../../parts/people';
 import { recordsPage as texts } from '../words';
-
-const listPath = (kind: RecordKind, of?: string): string => (of === undefined ? `/records/${kind}` : ownListPath(of));
 
 /** The lists of records: those of the kinds that every workspace has, then those of its own. */
 export function KindTabs({

@@ -1,6 +1,6 @@
 import type { OwnKind, RecordKind } from '@fulvet/contract';
 import { useRecordSetup } from '../../api/queries';
-import { KIND_LABELS, ownListPath } from '../../parts/people';
+import { KIND_LABELS, listPath } from '../../parts/people';
 
 /** How the records of a list are called, and where they are listed. */
 export interface ListedKind {
@@ -16,6 +16,6 @@ export interface ListedKind {
 export function useKind(kind: RecordKind, of: string | null | undefined): ListedKind {
   const setup = useRecordSetup();
   const own = kind === 'own' ? (setup.data?.kinds.find(({ key }) => key === of) ?? null) : null;
-  if (!own) return { ...KIND_LABELS[kind], path: kind === 'own' && of ? ownListPath(of) : `/records/${kind}`, own };
-  return { one: own.singular, many: own.plural, path: ownListPath(own.key), own };
+  if (!own) return { ...KIND_LABELS[kind], path: listPath(kind, kind === 'own' && of ? of : undefined), own };
+  return { one: own.singular, many: own.plural, path: listPath(kind, own.key), own };
 }

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { bigint, boolean, check, date, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
-import { id, moment, ref } from './columns';
+import { filingCode, id, moment, ownValues, ref } from './columns';
 import { accounts } from './records';
 import { emails } from './emails';
 import { users } from './team';
@@ -58,14 +58,10 @@ export const ownRecords = pgTable(
       .notNull()
       .default(sql`current_date`),
     closedOn: date({ mode: 'string' }),
-    /** Values of own fields by the field's key. */
-    own: jsonb().$type<Record<string, unknown>>().notNull().default({}),
+    own: ownValues(),
     originEmailId: ref().references(() => emails.id, { onDelete: 'set null' }),
     originRule: text(),
-    /** Part of the record's filing address; short, and not to be guessed. */
-    filingCode: text()
-      .notNull()
-      .default(sql`substr(replace(gen_random_uuid()::text, '-', ''), 1, 12)`),
+    filingCode: filingCode(),
     createdAt: moment().notNull().defaultNow(),
   },
   (t) => [

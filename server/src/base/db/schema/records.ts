@@ -6,7 +6,6 @@ import {
   foreignKey,
   index,
   integer,
-  jsonb,
   numeric,
   pgTable,
   pgView,
@@ -16,7 +15,7 @@ import {
 } from 'drizzle-orm/pg-core';
 import type { AnyColumn, SQL } from 'drizzle-orm';
 import { codeKeyInSql, companyKeyInSql, isRecordKind, leftHalfInSql, rightHalfInSql } from './recordKeys';
-import { id, moment, ref } from './columns';
+import { filingCode, id, moment, ownValues, ref } from './columns';
 import { emails } from './emails';
 import { users } from './team';
 
@@ -28,14 +27,10 @@ export const accounts = pgTable(
     type: text().notNull().default(''),
     parentId: ref(),
     ownerId: ref().references(() => users.id),
-    /** Values of own fields by the field's key. */
-    own: jsonb().$type<Record<string, unknown>>().notNull().default({}),
+    own: ownValues(),
     originEmailId: ref(),
     originRule: text(),
-    /** Part of the record's filing address; short, and not to be guessed. */
-    filingCode: text()
-      .notNull()
-      .default(sql`substr(replace(gen_random_uuid()::text, '-', ''), 1, 12)`),
+    filingCode: filingCode(),
     createdAt: moment().notNull().defaultNow(),
   },
   (t) => [
@@ -78,8 +73,7 @@ export const contacts = pgTable(
       .notNull()
       .default(sql`'{}'`),
     ownerId: ref().references(() => users.id),
-    /** Values of own fields by the field's key. */
-    own: jsonb().$type<Record<string, unknown>>().notNull().default({}),
+    own: ownValues(),
     originEmailId: ref(),
     originRule: text(),
     createdAt: moment().notNull().defaultNow(),
@@ -105,14 +99,10 @@ export const leads = pgTable(
       .notNull()
       .default(sql`'{}'`),
     ownerId: ref().references(() => users.id),
-    /** Values of own fields by the field's key. */
-    own: jsonb().$type<Record<string, unknown>>().notNull().default({}),
+    own: ownValues(),
     originEmailId: ref(),
     originRule: text(),
-    /** Part of the record's filing address; short, and not to be guessed. */
-    filingCode: text()
-      .notNull()
-      .default(sql`substr(replace(gen_random_uuid()::text, '-', ''), 1, 12)`),
+    filingCode: filingCode(),
     createdAt: moment().notNull().defaultNow(),
   },
   (t) => [
@@ -169,12 +159,8 @@ export const deals = pgTable(
     currency: text().notNull().default(''),
     openedOn: date({ mode: 'string' }),
     closedOn: date({ mode: 'string' }),
-    /** Values of own fields by the field's key. */
-    own: jsonb().$type<Record<string, unknown>>().notNull().default({}),
-    /** Part of the record's filing address; short, and not to be guessed. */
-    filingCode: text()
-      .notNull()
-      .default(sql`substr(replace(gen_random_uuid()::text, '-', ''), 1, 12)`),
+    own: ownValues(),
+    filingCode: filingCode(),
     createdAt: moment().notNull().defaultNow(),
   },
   (t) => [
