@@ -101,6 +101,7 @@ describe('a kind of records', () => {
       await page.user.type(field, name);
       await page.user.click(screen.getByRole('button', { name: 'Save the kind' }));
     };
+    await screen.findByDisplayValue('New');
     page.answer({ getRecordSetup: renamed });
     await rename('Fresh');
     await screen.findByText('Saved.');
