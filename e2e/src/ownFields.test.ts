@@ -62,7 +62,9 @@ describe('a workspace’s own', () => {
     await seen(page, 'Another record begins');
     await choose(page, 'Another record begins', /^Case$/);
     await press(page, 'Create a case');
-    await page.waitForFunction(() => [...document.querySelectorAll('aside a, section a')].some((link) => link.textContent?.startsWith('CASE-1 ')));
+    await page.waitForFunction(() =>
+      [...document.querySelectorAll('aside a, section a')].some((link) => link.textContent?.startsWith('CASE-1 ')),
+    );
     await open('/records/own?of=case', 'CASE-1');
     await seen(page, '1 case');
     await page.locator('[role=row] a').click();
