@@ -1,4 +1,5 @@
 import type { DealStage, OwnField, RecordKind } from '@fulvet/contract';
+import { STAGE_SETS, withStageSet } from '@fulvet/core';
 import { X } from 'lucide-react';
 import { useEffect } from 'react';
 import { useController, useFieldArray, useWatch } from 'react-hook-form';
@@ -158,6 +159,10 @@ function Stages({ stages }: { stages: readonly DealStage[] }) {
   useEffect(() => reset({ stages: [...stages] }), [stages, reset]);
   const list = useFieldArray({ control, name: 'stages', keyName: 'rowId' });
   const rows = useWatch({ control, name: 'stages' });
+  const takeSet = (wanted: string): void => {
+    const set = STAGE_SETS.find(({ key }) => key === wanted);
+    if (set) list.replace(withStageSet([...rows, ...stages], set));
+  };
   return (
     <section aria-label={words.stages} className="mt-8 border-t border-line pt-4">
       <h2 className="mb-1 text-lg">{words.stages}</h2>
@@ -184,6 +189,14 @@ function Stages({ stages }: { stages: readonly DealStage[] }) {
           <Button kind="main" type="submit" disabled={form.pending || rows.some((row) => !row.name.trim())}>
             {words.saveTheStages}
           </Button>
+          <Select aria-label={words.readyMadeSets} fit="words" value="" onValue={(key) => takeSet(key)}>
+            <Option value="">{words.fillInASet}</Option>
+            {STAGE_SETS.map(({ key, purpose }) => (
+              <Option key={key} value={key}>
+                {purpose}
+              </Option>
+            ))}
+          </Select>
         </div>
       </Form>
     </section>

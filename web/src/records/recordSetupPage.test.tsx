@@ -86,3 +86,21 @@ test('stages are moved, added, closed and renamed as one', async () => {
     }),
   );
 });
+
+test('a ready-made set fills in the stages, keeps those of the same name, and is saved only then', async () => {
+  const page = openPage('/record-setup/deal', answers({ setDealStages: setup }));
+  const stages = within(await screen.findByRole('region', { name: 'Stages' }));
+  await page.choose(stages.getByRole('combobox', { name: 'Ready-made sets of stages' }), 'Renewing contracts');
+  await page.choose(stages.getByRole('combobox', { name: 'Ready-made sets of stages' }), 'Selling projects');
+  expect(stages.getAllByRole<HTMLInputElement>('textbox').map(({ value }) => value)).toEqual([
+    'Asked',
+    'Visited',
+    'Quoted',
+    'Negotiated',
+    'Won',
+    'Lost',
+  ]);
+  expect(page.calls('setDealStages')).toHaveLength(0);
+  await page.user.click(stages.getByRole('button', { name: 'Save the stages' }));
+  await waitFor(() => expect(page.calls('setDealStages')[0]?.body.stages).toContainEqual({ id: 2, name: 'Won', open: false }));
+});

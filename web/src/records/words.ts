@@ -128,6 +128,8 @@ export const recordSetupPage = {
   theStage: 'the stage',
   addAStage: 'Add a stage',
   saveTheStages: 'Save the stages',
+  readyMadeSets: 'Ready-made sets of stages',
+  fillInASet: 'Fill in a set for …',
 } as const;
 
 export const recordViews = {
