@@ -9,7 +9,7 @@ import { logContact } from './logCommand';
 import type { ContactToLog } from './logCommand';
 import { addSeries, listRuns, listSeries, startSeries, stopRun } from './seriesCommands';
 import type { SeriesToStart } from './seriesCommands';
-import { addTask, finishTasks, listTasks } from './taskCommands';
+import { addTask, exportTasks, finishTasks, listTasks } from './taskCommands';
 import type { TaskToAdd } from './taskCommands';
 import { exportTemplateFiles, exportTemplates, importTemplates } from './templateCommands';
 import type { EmailToSend } from './writingCommands';
@@ -234,6 +234,7 @@ function commands(client: Client): Command {
   sub(tasks, 'done', 'Say that tasks are done')
     .argument('<number...>', 'their numbers')
     .action((numbers: string[]) => finishTasks(client, numbers));
+  sub(tasks, 'export', 'Print what you are to do as iCalendar (VTODO)').action(() => exportTasks(client));
   sub(program, 'decide', 'Decide all mail again by the rulebook in force; waits for the end').action(() => decide(client));
   return program;
 }

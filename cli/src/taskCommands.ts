@@ -51,3 +51,8 @@ export async function finishTasks(client: Client, numbers: readonly string[]): P
   for (const { name, because } of kept) say(`Not changed: ${name} (${because}).`);
   say(`${changed} task${changed === 1 ? '' : 's'} done.`);
 }
+
+/** Prints what the caller is to do as iCalendar. */
+export async function exportTasks(client: Client): Promise<void> {
+  process.stdout.write(await (await client.stream('/tasks/export')).text());
+}
