@@ -102,6 +102,7 @@ test('no page reads or sorts all mail', async () => {
     'all mail, further on': async (tx) => allMailPage(tx, { ...FIRST, after: `${(Date.now() - 86_400_000 * 300) * 1000}.20000` }),
     'all mail that is filed': (tx) => allMailPage(tx, { ...FIRST, outcome: 'filed' }),
     'all mail that was sent': (tx) => allMailPage(tx, { ...FIRST, direction: 'sent' }),
+    'all mail that was sent and not answered': (tx) => allMailPage(tx, { ...FIRST, answered: 'no' }),
     'all mail of a conversation': (tx) => allMailPage(tx, { ...FIRST, conversation: 4001 }),
     'rows of emails': (tx) => emailRows(tx, [39_000, 39_001, 39_002], compiled),
     'history of an account': (tx) => historyPage(tx, historyOf('account', 7), FIRST, compiled),

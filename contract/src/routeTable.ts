@@ -244,6 +244,7 @@ export const routeTable = {
   undoRepair: 'post /repairs/{id}/undo',
   listRepairs: 'get /repairs',
   likelyRecords: 'get /emails/{id}/likely',
+  proposeEach: 'get /outsiders/each',
   getDesk: 'get /desk',
   passCase: 'post /desk/pass',
   getRulebook: 'get /rulebook',

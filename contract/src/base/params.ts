@@ -13,3 +13,5 @@ export const nothing = z.object({});
 export const bytes = { mediaType: 'application/octet-stream' } as const;
 
 export const addresses = z.array(z.string().trim().toLowerCase().max(320)).max(2000);
+
+export const emailIds = z.string().regex(/^\d+(?:,\d+){0,499}$/, { message: 'must be ids separated by commas' });

@@ -147,6 +147,14 @@ export const emailQuery = z.object({
   rule: z.string().max(120).optional().describe('Filed by this rule, or corrected after it.'),
   applied: z.string().max(120).optional().describe('A step was decided by this rule.'),
   corrected: z.enum(['yes', 'no']).optional().describe('yes: people took a filing by a rule away by hand; no: it stands.'),
+  answered: z
+    .enum(['yes', 'no'])
+    .optional()
+    .describe('Of what people of ours sent: whether an external person wrote in its conversation, or was reached, since.'),
+  opened: z
+    .enum(['yes', 'no'])
+    .optional()
+    .describe('Of the last 5,000 measured emails that the reader may know of: whether a person likely opened it.'),
   mine: z.enum(['yes']).optional().describe('Of mailboxes that the reader uses.'),
   after: cursor.optional().describe('Cursor of the page before.'),
   limit: z.coerce.number().int().min(1).max(200).default(60),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { emailIds } from '../base/params';
 import type { RouteShape } from '../base/route';
 import { EDITORS } from '../base/route';
 import { unknownPeopleGroup } from './duplicateShapes';
@@ -22,7 +23,7 @@ export const peopleRoutes = {
     path: '/outsiders',
     access: EDITORS,
     summary: 'The external people who take part in these emails, with what a record of them would say',
-    query: z.object({ emails: z.string().regex(/^\d+(?:,\d+){0,499}$/, { message: 'must be ids separated by commas' }) }),
+    query: z.object({ emails: emailIds }),
     response: z.object({
       people: z.array(outsider),
       subject: z.string().nullable().describe('What the first of the emails is about; null where the reader may not read it.'),

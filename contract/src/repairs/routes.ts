@@ -1,8 +1,9 @@
 import { z } from 'zod';
-import { idParam } from '../base/params';
+import { emailIds, idParam } from '../base/params';
+import { recordKind } from '../base/values';
 import type { RouteShape } from '../base/route';
 import { EDITORS } from '../base/route';
-import { desk, likelyRecord, repair, repairRequest, repairResult, repairUndone } from './shapes';
+import { desk, eachProposal, likelyRecord, repair, repairRequest, repairResult, repairUndone } from './shapes';
 
 export const repairRoutes = {
   repair: {
@@ -40,6 +41,22 @@ export const repairRoutes = {
     params: idParam,
     query: z.object({ text: z.string().max(200).default('') }),
     response: z.object({ records: z.array(likelyRecord) }),
+  },
+  proposeEach: {
+    method: 'get',
+    path: '/outsiders/each',
+    access: EDITORS,
+    summary: 'What records might begin with these emails, one for each external person or company, duplicates first',
+    query: z.object({
+      emails: emailIds,
+      per: z.enum(['person', 'company']),
+      kind: recordKind,
+      of: z.string().max(60).optional().describe('Of records of own kinds: the key of the kind.'),
+    }),
+    response: z.object({
+      entries: z.array(eachProposal),
+      left: z.number().int().describe('People beyond those that are shown, counted up to 200.'),
+    }),
   },
   getDesk: {
     method: 'get',

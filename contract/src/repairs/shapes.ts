@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { id, moment, recordKind } from '../base/values';
 import { person } from '../emails/shapes';
+import { outsider } from '../records/shapes';
 
 export const pinReach = z
   .enum(['email', 'onward', 'soFar', 'conversation'])
@@ -55,6 +56,35 @@ export const newOwnRecord = z.strictObject({
 
 export type NewOwnRecord = z.input<typeof newOwnRecord>;
 
+/** Records of one kind that begin with emails, one for each external person or company. */
+export const eachRecord = z.strictObject({
+  kind: recordKind,
+  values: z
+    .record(z.string().max(60), z.string().max(2000))
+    .default({})
+    .describe('What all of them have, as text by field: their stage or state, their owner; for an own kind, its key as `kind`.'),
+  entries: z
+    .array(
+      z.strictObject({
+        addresses: z.array(z.string().trim().min(3).max(320)).min(1).max(200).describe('Whose emails of these are filed under it.'),
+        file: recordRef.nullable().default(null).describe('Filed under this record, which is there, in place of a new one.'),
+        values: z
+          .record(z.string().max(60), z.string().max(20_000))
+          .default({})
+          .describe('Its name and what else it has, as text by field.'),
+        newAccount: z
+          .strictObject({ name: z.string().trim().min(1).max(200), domain: z.string().trim().max(253).default('') })
+          .nullable()
+          .default(null)
+          .describe('An account that is created first where none has this name; the record belongs to it.'),
+      }),
+    )
+    .min(1)
+    .max(200),
+});
+
+export type EachRecord = z.input<typeof eachRecord>;
+
 /** What is put right in one step, for all of these emails. */
 export const repairRequest = z
   .strictObject({
@@ -80,6 +110,7 @@ export const repairRequest = z
     people: z.array(newPerson).max(200).default([]),
     deal: newDeal.nullable().default(null),
     own: newOwnRecord.nullable().default(null),
+    each: eachRecord.nullable().default(null),
   })
   .refine(
     (item) =>
@@ -88,6 +119,7 @@ export const repairRequest = z
       item.seal ||
       item.deal !== null ||
       item.own !== null ||
+      item.each !== null ||
       item.principal !== null,
     {
       message: 'says nothing to do',
@@ -128,6 +160,22 @@ export const repair = z.object({
 });
 
 export type Repair = z.infer<typeof repair>;
+
+/** What might begin with the emails of one external person or company. */
+export const eachProposal = z.object({
+  key: z.string().describe('The address, or what tells the company.'),
+  name: z.string(),
+  emails: z.number().int().describe('How many of the emails they take part in.'),
+  people: z.array(outsider),
+  account: z.object({ id, name: z.string() }).nullable().describe('Theirs, where it is known without doubt.'),
+  domain: z.string().describe('Of the company; empty at public providers.'),
+  alike: z
+    .array(z.object({ kind: recordKind, id, name: z.string(), detail: z.string(), because: z.string() }))
+    .describe('Records that are there and may be what would be created, the likeliest first.'),
+  unfit: z.string().nullable().describe('Why no record is proposed.'),
+});
+
+export type EachProposal = z.infer<typeof eachProposal>;
 
 export const likelyRecord = z.object({ kind: recordKind, id, name: z.string(), detail: z.string(), why: z.array(z.string()) });
 

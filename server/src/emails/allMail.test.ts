@@ -192,3 +192,36 @@ describe('the line and arriving', () => {
     expect((await list('outcome=loose', crew.tokens.viewer)).total).toBe(0);
   });
 });
+
+describe('what was sent', () => {
+  const answered = (is: 'yes' | 'no') => subjects(`answered=${is}`);
+
+  test('is answered by an external person in its conversation, or by what was written down, and by no machine or colleague', async () => {
+    expect(await answered('no')).toEqual(['Re: Tide gauge at the lock']);
+    const to = 'ida@harbour.example';
+    await importMail(server, crew.tokens.rep, rep, {
+      'more.mbox': mbox([
+        { id: 's1', from: rep, to, subject: 'Quay', date: day(8) },
+        { id: 's2', from: to, to: rep, subject: 'Re: Quay', references: '<s1>', date: day(9) },
+        { id: 's3', from: rep, to, subject: 'Re: Quay', references: '<s1> <s2>', date: day(10) },
+        { id: 's4', from: to, to: rep, subject: 'Away', headers: 'Auto-Submitted: auto-replied', references: '<s3>', date: day(11) },
+        { id: 's5', from: rep, to: 'jo@north.example', subject: 'Mole', date: day(12) },
+      ]),
+    });
+    expect(await answered('no')).toEqual(['Mole', 'Re: Quay', 'Re: Tide gauge at the lock']);
+    expect(await answered('yes')).toEqual(['Quay']);
+    const [ida] = (await server.call(routeTo('listRecords', { kind: 'contact' }), { token: crew.tokens.rep })).json.records;
+    const logged = await server.call(routeTo('logActivity'), {
+      token: crew.tokens.rep,
+      body: {
+        kind: 'call',
+        at: new Date(Date.UTC(2026, 2, 20)).toISOString(),
+        direction: 'received',
+        text: 'She called back.',
+        records: [{ kind: 'contact', id: ida.id }],
+      },
+    });
+    expect(logged.status).toBe(200);
+    expect(await answered('no')).toEqual(['Mole']);
+  });
+});

@@ -7,6 +7,8 @@ import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import { z } from 'zod';
 import type { Tx } from '../base/db/database';
+import { isAnswered } from '../records/unanswered';
+import { openedEmails } from './measures';
 import { isDamaged } from './damagedSources';
 import { domainMail } from './domainMail';
 
@@ -28,6 +30,7 @@ export interface AllMailPage {
 
 export async function allMailPage(tx: Tx, query: Query): Promise<AllMailPage> {
   const asked = conditions(query);
+  if (query.opened) asked.push(sql`e.id = ANY(${sql.param(await openedEmails(tx, query.opened))}::bigint[])`);
   const where = sql.join([sql`true`, ...asked], sql` AND `);
   const cursor = query.after === undefined ? sql`true` : afterCursor(query.after);
   if (query.text && asked.length === 1) return foundPage(tx, query.text, query);
@@ -97,6 +100,8 @@ function byRule(rule: string | undefined, corrected: 'yes' | 'no' | undefined): 
   return corrected === undefined ? sql`(${standing} OR ${taken})` : corrected === 'yes' ? taken : standing;
 }
 
+const wasAnswered = isAnswered(sql`e`);
+
 function conditions(query: Query): SQL[] {
   const found: SQL[] = [];
   if (query.outcome) {
@@ -124,6 +129,10 @@ function conditions(query: Query): SQL[] {
   if (query.until) found.push(sql`e.sent_at < ${query.until}::date + 1`);
   if (query.text) found.push(sql`e.id IN (SELECT email_id FROM ${searched(query.text)} s)`);
   if (query.conversation) found.push(sql`e.conversation_id = ${query.conversation}`);
+  if (query.answered)
+    found.push(
+      sql`e.direction = 'sent' AND e.mail_class = 'person' AND ${query.answered === 'yes' ? wasAnswered : sql`NOT ${wasAnswered}`}`,
+    );
   if (query.mine) found.push(sql`(SELECT fulvet_acting_user()) = ANY(e.owner_ids)`);
   if (query.applied) found.push(sql`e.steps @> ${JSON.stringify([{ rule: query.applied }])}::jsonb`);
   if (query.rule || query.corrected) found.push(byRule(query.rule, query.corrected));

@@ -50,3 +50,26 @@ function counted({ address, links: all, visits }: z.infer<typeof measureRow>): E
     notCounted,
   };
 }
+
+/** So many of the latest measured emails are told apart. */
+const MOST_TOLD = 5_000;
+
+const visitRow = z.object({ id: z.number(), visits: json<Visit[]>() });
+
+/** Ids of measured emails that the acting user may know of and that a person likely opened, or likely did not, of the latest. */
+export async function openedEmails(tx: Tx, opened: 'yes' | 'no'): Promise<number[]> {
+  const rows = await rowsOf(
+    tx,
+    visitRow,
+    sql`SELECT m.email_id AS id, coalesce((SELECT json_agg(json_build_object('kind', l.kind, 'link', l.id, 'at', floor(extract(epoch FROM v.at) * 1000)::float8, 'class', v.class))
+        FROM visits v JOIN measured_links l ON l.id = v.link_id WHERE v.measure_id = m.id), '[]'::json) AS visits
+      FROM measures m WHERE m.email_id IS NOT NULL AND m.sent_at IS NOT NULL ORDER BY m.sent_at DESC LIMIT ${MOST_TOLD}`,
+  );
+  const isOpened = new Map<number, boolean>();
+  for (const { id, visits } of rows) {
+    const { links } = countedVisits(visits);
+    // One email may be measured for each of its recipients.
+    isOpened.set(id, isOpened.get(id) === true || links.size > 0);
+  }
+  return [...isOpened].flatMap(([id, is]) => (is === (opened === 'yes') ? [id] : []));
+}

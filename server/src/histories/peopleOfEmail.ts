@@ -15,7 +15,7 @@ const participantRow = z.object({ address: z.string() });
 
 /** Whom an email concerns in the records, with what one wants to know before answering; who takes part first, the sender before all. */
 export async function concernedPeople(tx: Tx, emailId: number, rulebook: CompiledRulebook): Promise<ConcernedPerson[]> {
-  const people = (await outsidersOf(tx, [emailId], rulebook)).slice(0, MOST);
+  const people = (await outsidersOf(tx, [emailId], rulebook)).people.slice(0, MOST);
   const rows = await rowsOf(tx, participantRow, sql`SELECT address FROM participants WHERE email_id = ${emailId} AND role = 'from'`);
   const sender = rows[0]?.address;
   const ordered = [...people].sort((first, second) => Number(second.address === sender) - Number(first.address === sender));

@@ -26,8 +26,16 @@ const outsiderRow = z.object({
 });
 type OutsiderRow = z.infer<typeof outsiderRow>;
 
-/** The external people who take part in these emails, of those that the reader may read; each with what a record of them would say. */
-export async function outsidersOf(tx: Tx, emailIds: readonly number[], rulebook: CompiledRulebook): Promise<Outsider[]> {
+/**
+ * The external people who take part in these emails, of those that the reader may read; each with what a record of them would say.
+ *
+ * @returns those with most of the emails, and how many are left
+ */
+export async function outsidersOf(
+  tx: Tx,
+  emailIds: readonly number[],
+  rulebook: CompiledRulebook,
+): Promise<{ people: Outsider[]; left: number }> {
   const rows = await rowsOf(
     tx,
     outsiderRow,
@@ -41,10 +49,8 @@ export async function outsidersOf(tx: Tx, emailIds: readonly number[], rulebook:
       LEFT JOIN contacts pc ON k.kind = 'contact' AND pc.id = k.person_id LEFT JOIN leads pl ON k.kind = 'lead' AND pl.id = k.person_id
     ORDER BY p.emails DESC, p.address LIMIT ${MOST * 2}`,
   );
-  return rows
-    .filter((row) => !rulebook.isOurs(row.address, row.domain))
-    .slice(0, MOST)
-    .map((row) => asOutsider(row, rulebook));
+  const outsiders = rows.filter((row) => !rulebook.isOurs(row.address, row.domain));
+  return { people: outsiders.slice(0, MOST).map((row) => asOutsider(row, rulebook)), left: Math.max(0, outsiders.length - MOST) };
 }
 
 function asOutsider(row: OutsiderRow, rulebook: CompiledRulebook): Outsider {

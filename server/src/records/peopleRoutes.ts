@@ -13,7 +13,7 @@ export const peopleRoutes: Pick<Handlers, 'listUnknownPeople' | 'outsiders'> = {
     const { compiled } = await liveRulebook(services.database);
     const ids = query.emails.split(',').map(Number);
     return services.database.as(user.id, async (tx) => ({
-      people: await outsidersOf(tx, ids, compiled),
+      people: (await outsidersOf(tx, ids, compiled)).people,
       subject: await subjectOfFirst(tx, ids),
     }));
   },

@@ -1,6 +1,6 @@
 import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
-import { answeredByHand } from './activities/queries';
+import { answeredByHand, reachedUsSince } from './activities/queries';
 
 /** A conversation that rests longer with us is not waited for any more. */
 export const UNANSWERED_DAYS = 60;
@@ -26,3 +26,8 @@ export const unansweredOf = (mail: SQL, days: number, per: SQL = sql`conversatio
 export const isUnanswered = (email: SQL, days: number): SQL =>
   sql`(${isBetweenPeople(email)} AND ${isAsking(email, days)} AND NOT EXISTS (SELECT FROM emails later WHERE later.conversation_id = ${email}.conversation_id
     AND (later.sent_at, later.id) > (${email}.sent_at, ${email}.id) AND ${isBetweenPeople(sql`later`)}) AND NOT ${answeredByHand(email)})`;
+
+/** Whether an external person wrote in the conversation of a sent email after it, or it was written down since that one of its recipients reached us. */
+export const isAnswered = (email: SQL): SQL =>
+  sql`(EXISTS (SELECT FROM emails later WHERE later.conversation_id = ${email}.conversation_id AND later.sent_at > ${email}.sent_at
+    AND later.direction = 'received' AND ${isBetweenPeople(sql`later`)}) OR ${reachedUsSince(email)})`;

@@ -9,6 +9,7 @@ import { z } from 'zod';
 import { demandSeen } from '../records/seenRecords';
 import type { Tx } from '../base/db/database';
 import type { Pin } from '@fulvet/core';
+import { decideFor } from '../base/concerned';
 import { takeMailLock } from '../base/db/mailLock';
 import { decideConversations } from '../decision/decideConversations';
 import { RulebookInForce } from '../rulebook/rulebookInForce';
@@ -28,8 +29,8 @@ interface Deed {
   does: Pin['does'];
   kind: RecordKind | null;
   id: number | null;
-  /** About emails alone in which this address takes part. */
-  address?: string;
+  /** About emails alone in which one of these addresses takes part. */
+  addresses?: readonly string[];
 }
 
 /**
@@ -42,7 +43,10 @@ export async function applyRepair(services: Services, user: User, order: Order):
   if (isRefusal(refused)) return refused;
   const named = order.takeOff.flatMap(({ kind, id }) => (kind !== null && id !== null ? [{ kind, id }] : []));
   const principal = order.principal ? [order.principal] : [];
-  const unseen = await database.as(user.id, (tx) => demandSeen(tx, [...order.file, ...principal, ...order.secondAddresses, ...named]));
+  const inEach = order.each?.entries.flatMap(({ file }) => (file ? [file] : [])) ?? [];
+  const unseen = await database.as(user.id, (tx) =>
+    demandSeen(tx, [...order.file, ...principal, ...inEach, ...order.secondAddresses, ...named]),
+  );
   if (isRefusal(unseen)) return unseen;
   const inForce = await RulebookInForce.load(database);
   const done = await database.work(async (tx) => {
@@ -55,17 +59,14 @@ export async function applyRepair(services: Services, user: User, order: Order):
     const repairId = rows[0]?.id ?? 0;
     const started = await startRecords(tx, user.id, order, inForce);
     if (isRefusal(started)) return started;
-    const refused = await checkRecords(tx, [...order.file, ...principal, ...order.secondAddresses]);
+    const refused = await checkRecords(tx, [...order.file, ...principal, ...inEach, ...order.secondAddresses]);
     if (isRefusal(refused)) return refused;
     const second = await addSecondAddresses(tx, user.id, order.secondAddresses, inForce);
     if (isRefusal(second)) return second;
     const deeds: Deed[] = [
       ...order.file.map((item): Deed => ({ does: 'file', ...item })),
       ...(order.principal ? [{ does: 'principal', ...order.principal } as const] : []),
-      // An account that was created with its people has their mail by the rules.
-      ...started.records
-        .filter((record) => record.kind !== 'account')
-        .map(({ kind, id, address }): Deed => ({ does: 'file', kind, id, ...(address ? { address } : {}) })),
+      ...started.file.map((item): Deed => ({ does: 'file', ...item })),
       ...order.takeOff.map((item): Deed => ({ does: 'takeOff', ...item })),
       ...(order.settle ? [{ does: 'settle', kind: null, id: null } as const] : []),
       ...(order.seal ? [{ does: 'seal', kind: null, id: null } as const] : []),
@@ -90,8 +91,9 @@ export async function applyRepair(services: Services, user: User, order: Order):
   const concerned = {
     addresses: [...started.addresses, ...second.map((address) => address.address), ...decided.addresses],
     domains: [...started.domains, ...decided.domains],
+    ...(order.each ? { records: { kind: order.each.kind, ids: started.each } } : {}),
   };
-  if (concerned.addresses.length + concerned.domains.length > 0) await jobs.decideConcerned(concerned);
+  await decideFor(services, concerned);
   if (othersFollow) await jobs.decidePending();
   const offer = await database.as(user.id, (tx) => offerFor(tx, order, inForce.rulebooks[0]));
   return {
@@ -138,7 +140,11 @@ async function checkRecords(tx: Tx, records: readonly NonNullable<RepairRequest[
 
 const pinEmailsRow = z.object({ id: z.number(), conversation_id: z.number() });
 
-/** Notes the pins, for a reach beyond single emails one a conversation. @returns the conversations */
+/**
+ * Notes the pins: for each deed, of the emails that it is about, all of them, or the first of each conversation where it reaches beyond single emails.
+ *
+ * @returns the conversations of all emails
+ */
 async function pinEmails(tx: Tx, repairId: number, userId: number, order: Order, deeds: readonly Deed[]): Promise<number[]> {
   const rows = await rowsOf(
     tx,
@@ -146,16 +152,19 @@ async function pinEmails(tx: Tx, repairId: number, userId: number, order: Order,
     sql`SELECT id, conversation_id FROM emails WHERE id = ANY(${sql.param(order.emails)}::bigint[]) ORDER BY sent_at, id`,
   );
   const conversations = [...new Set(rows.map((row) => row.conversation_id))];
-  const first = conversations.flatMap((conversation) => rows.find((row) => row.conversation_id === conversation)?.id ?? []);
-  const anchors = order.reach === 'email' ? rows.map((row) => row.id) : first;
+  const ids = rows.map((row) => row.id);
+  const per = order.reach === 'email' ? sql`e.id` : sql`e.conversation_id`;
   // The moment of saying, not of the transaction's beginning: one after another is later.
   await tx.execute(sql`INSERT INTO pins (repair_id, user_id, email_id, does, kind, record_id, reach, at)
-    SELECT ${repairId}::bigint, ${userId}::bigint, a.id, d.does, d.kind, d.id, ${order.reach}, clock_timestamp()
-    FROM unnest(${sql.param(anchors)}::bigint[]) AS a(id), json_to_recordset(${JSON.stringify(deeds)}::json) AS d(does text, kind text, id bigint, address text)
-    WHERE d.address IS NULL OR EXISTS (SELECT FROM participants p WHERE p.email_id = a.id AND ${mayBePersonIn(sql`p.address`, sql`ARRAY[d.address]`)})`);
+    SELECT ${repairId}::bigint, ${userId}::bigint, a.id, a.does, a.kind, a.record_id, ${order.reach}, clock_timestamp()
+    FROM (SELECT DISTINCT ON (d.at, ${per}) d.at, e.id, e.sent_at, d.does, d.kind, d.id AS record_id FROM emails e,
+        ROWS FROM (json_to_recordset(${JSON.stringify(deeds)}::json) AS (does text, kind text, id bigint, addresses json)) WITH ORDINALITY AS d(does, kind, id, addresses, at)
+      WHERE e.id = ANY(${sql.param(ids)}::bigint[]) AND (d.addresses IS NULL OR EXISTS (SELECT FROM participants p
+        WHERE p.email_id = e.id AND ${mayBePersonIn(sql`p.address`, sql`ARRAY(SELECT json_array_elements_text(d.addresses))`)}))
+      ORDER BY d.at, ${per}, e.sent_at, e.id) a ORDER BY a.sent_at, a.id, a.at`);
   const pinned =
     order.reach === 'email'
-      ? sql`id = ANY(${sql.param(anchors)}::bigint[])`
+      ? sql`id = ANY(${sql.param(ids)}::bigint[])`
       : sql`conversation_id = ANY(${sql.param(conversations)}::bigint[])`;
   // A run over past mail that is under way sees by this that they were decided since.
   await tx.execute(sql`UPDATE emails SET decided_at = NULL WHERE ${pinned}`);

@@ -1,8 +1,8 @@
-import { personAddresses, accountDomains, ownRecords } from '../base/db/schema';
+import { personAddresses, ownRecords } from '../base/db/schema';
 import { idRow, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
-import type { repairRequest, RecordKind } from '@fulvet/contract';
-import { addressKey, domainToAscii } from '@fulvet/core';
+import type { repairRequest } from '@fulvet/contract';
+import { addressKey } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { eq, sql } from 'drizzle-orm';
 import { z } from 'zod';
@@ -12,19 +12,15 @@ import { BY_HAND } from '../records/byHand';
 import { editRecord } from '../records/editRecord';
 import { noteCreated } from '../records/recordLog';
 import { outsideAddress } from '../rulebook/outsideAddress';
+import { accountOf } from './accountOf';
+import { startEach } from './startEach';
+import type { Started } from './started';
 
 type Order = z.output<typeof repairRequest>;
 
-/** Records that were started from emails. */
-export interface Started {
-  records: { kind: RecordKind; id: number; name: string; address?: string }[];
-  addresses: string[];
-  domains: string[];
-}
-
 /** Creates the people, with new accounts where they are asked for, and the deal that an order names. Their origin is the order's first email. */
 export async function startRecords(tx: Tx, userId: number, order: Order, inForce: RulebookInForce): Promise<Started | Refusal> {
-  const started: Started = { records: [], addresses: [], domains: [] };
+  const started: Started = { records: [], file: [], each: [], addresses: [], domains: [] };
   const [origin = null] = order.emails;
   for (const person of order.people) {
     const key = outsideAddress(person.address, inForce, ': colleagues never become records.');
@@ -51,7 +47,8 @@ export async function startRecords(tx: Tx, userId: number, order: Order, inForce
           );
     const id = rows[0]?.id ?? 0;
     await tx.insert(personAddresses).values({ kind: person.kind, personId: id, address: key });
-    started.records.push({ kind: person.kind, id, name: person.name, address: key });
+    started.records.push({ kind: person.kind, id, name: person.name });
+    started.file.push({ kind: person.kind, id, addresses: [key] });
     started.addresses.push(key);
   }
   if (order.deal) {
@@ -64,37 +61,11 @@ export async function startRecords(tx: Tx, userId: number, order: Order, inForce
     const refused = await startOwn(tx, userId, order.own, { origin, rulebook, started });
     if (isRefusal(refused)) return refused;
   }
-  return started;
-}
-
-type Wanted = Order['people'][number]['account'];
-
-async function accountOf(
-  tx: Tx,
-  userId: number,
-  wanted: Wanted,
-  origin: number | null,
-  started: Started,
-): Promise<number | null | Refusal> {
-  if (wanted === null) return null;
-  if ('id' in wanted) return wanted.id;
-  const known = await rowsOf(tx, idRow, sql`SELECT id FROM accounts WHERE lower(name) = lower(${wanted.name})`);
-  if (known[0]) return known[0].id;
-  const domain = wanted.domain === '' ? null : domainToAscii(wanted.domain);
-  if (domain !== null && !domain.includes('.'))
-    return new Refusal('unfit', 'bad-input', `“${wanted.domain}” is not a domain such as harbour.example.`, { domain: 'is not a domain' });
-  const rows = await rowsOf(
-    tx,
-    idRow,
-    sql`INSERT INTO accounts (name, owner_id, origin_email_id, origin_rule) VALUES (${wanted.name}, ${userId}, ${origin}, ${BY_HAND}) RETURNING id`,
-  );
-  const id = rows[0]?.id ?? 0;
-  if (domain !== null) {
-    await tx.insert(accountDomains).values({ accountId: id, domain });
-    started.domains.push(domain);
+  if (order.each && rulebook) {
+    const refused = await startEach(tx, userId, order.each, { emails: order.emails, rulebook, started });
+    if (isRefusal(refused)) return refused;
   }
-  started.records.push({ kind: 'account', id, name: wanted.name });
-  return id;
+  return started;
 }
 
 const dealRow = z.object({ name: z.string() });
@@ -117,6 +88,7 @@ async function startDeal(tx: Tx, userId: number, deal: NonNullable<Order['deal']
   await tx.execute(sql`INSERT INTO deal_people (deal_id, kind, person_id) SELECT DISTINCT ${id}::bigint, kind, person_id FROM person_addresses
     WHERE address = ANY(${sql.param(deal.people.map((person) => addressKey(person, { tagsTellApart: false })?.key ?? person))}::text[])`);
   started.records.push({ kind: 'deal', id, name: deal.name });
+  started.file.push({ kind: 'deal', id });
   return null;
 }
 
@@ -135,5 +107,6 @@ async function startOwn(
   if (isRefusal(made)) return made;
   await tx.update(ownRecords).set({ originEmailId: origin, originRule: BY_HAND }).where(eq(ownRecords.id, made.id));
   started.records.push({ kind: 'own', id: made.id, name: made.name });
+  started.file.push({ kind: 'own', id: made.id });
   return null;
 }

@@ -1,4 +1,4 @@
-import { useMailboxes } from '../api/queries';
+import { useMailboxes, useWorkspace } from '../api/queries';
 import { Button } from '../parts/basics';
 import { DatePicker } from '../parts/DatePicker';
 import { FilterBar } from '../parts/FilterBar';
@@ -21,6 +21,7 @@ export function AllMailFilters({
   clear: () => void;
 }) {
   const mailboxes = useMailboxes();
+  const isMeasured = useWorkspace().data?.measuring.isOn ?? false;
   return (
     <FilterBar
       label={texts.filterAllMail}
@@ -51,6 +52,18 @@ export function AllMailFilters({
           </Option>
         ))}
       </Select>
+      <Select aria-label={texts.answered} fit="words" value={filter.answered ?? ''} onValue={(value) => set('answered', value)}>
+        <Option value="">{texts.answeredOrNot}</Option>
+        <Option value="no">{texts.sentNotAnswered}</Option>
+        <Option value="yes">{texts.sentAndAnswered}</Option>
+      </Select>
+      {(isMeasured || filter.opened) && (
+        <Select aria-label={texts.opened} fit="words" value={filter.opened ?? ''} onValue={(value) => set('opened', value)}>
+          <Option value="">{texts.openedOrNot}</Option>
+          <Option value="yes">{texts.measuredAndOpened}</Option>
+          <Option value="no">{texts.measuredNotOpened}</Option>
+        </Select>
+      )}
       <Select aria-label={common.mailbox} fit="words" value={filter.mailbox ?? ''} onValue={(value) => set('mailbox', value)}>
         <Option value="">{texts.everyMailbox}</Option>
         {mailboxes.data?.mailboxes.map((mailbox) => (

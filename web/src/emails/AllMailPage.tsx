@@ -10,12 +10,12 @@ import { isTyping } from '../parts/isTyping';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Button, Empty, Purpose, Trouble, Waiting } from '../parts/basics';
 import { countedEmails } from '../parts/numbers';
-import { OUTCOME_LABELS, OutcomeMark } from '../parts/OutcomeMark';
 import { recordPath } from '../parts/people';
 import { useAddressBar } from '../parts/useAddressBar';
 import type { RepairVerb, Subject } from '../repairs/useRepairKeys';
 import { useRepairKeys } from '../repairs/useRepairKeys';
 import { AllMailFilters } from './AllMailFilters';
+import { AllMailHeads, MOST_CHOSEN } from './AllMailHeads';
 import { EmailLine } from './EmailLine';
 import { KeepOutDialog } from '../decision/KeepOutDialog';
 import { common } from '../parts/words';
@@ -40,6 +40,8 @@ const FILTERS = [
   'rule',
   'applied',
   'corrected',
+  'answered',
+  'opened',
 ] as const;
 
 /** The register of all emails; filters live in the address bar. */
@@ -50,7 +52,7 @@ export default function Register({ user }: { user: User }) {
     [params],
   );
   const emails = useEmails(filter);
-  const rows = useMemo(() => emails.data?.pages.flatMap((page) => page.emails) ?? [], [emails.data]);
+  const rows = useMemo(() => rowsIn(emails.data), [emails.data]);
   const { total = 0, isMore = false } = emails.data?.pages[0] ?? {};
   const set = (name: string, value: string): void => setValues({ [name]: value });
   const clear = (): void => setValues(Object.fromEntries([...params.keys()].map((name) => [name, ''])));
@@ -84,11 +86,18 @@ export default function Register({ user }: { user: User }) {
           isMore={isMore}
           user={user}
           more={() => void (emails.hasNextPage && !emails.isFetchingNextPage && emails.fetchNextPage())}
+          all={async () => {
+            let { data, hasNextPage } = emails;
+            while (hasNextPage && rowsIn(data).length < MOST_CHOSEN) ({ data, hasNextPage } = await emails.fetchNextPage());
+            return rowsIn(data).slice(0, MOST_CHOSEN);
+          }}
         />
       )}
     </div>
   );
 }
+
+const rowsIn = (data: { pages: { emails: EmailRow[] }[] } | undefined): EmailRow[] => data?.pages.flatMap((page) => page.emails) ?? [];
 
 function EmailList({
   rows,
@@ -96,12 +105,15 @@ function EmailList({
   isMore,
   user,
   more,
+  all,
 }: {
   rows: EmailRow[];
   total: number;
   isMore: boolean;
   user: User;
   more: () => void;
+  /** Loads the further pages, too, as far as emails can be chosen. */
+  all: () => Promise<EmailRow[]>;
 }) {
   const box = useRef<HTMLDivElement>(null);
   const [position, setAt] = useState(0);
@@ -168,7 +180,12 @@ function EmailList({
   };
   return (
     <>
-      <ColumnHeads choosing={user.role !== 'viewer'} />
+      <AllMailHeads
+        chosen={
+          user.role === 'viewer' ? null : chosen.size === 0 ? 'none' : chosen.size >= Math.min(rows.length, MOST_CHOSEN) ? 'all' : 'some'
+        }
+        onChoose={(take) => void (take ? all().then((found) => setChosen(new Set(found.map(({ id }) => id)))) : setChosen(new Set()))}
+      />
       <div
         ref={box}
         tabIndex={0}
@@ -242,34 +259,11 @@ function Chosen({ subject, open, onClear }: { subject: Subject; open: (verb: Rep
       <Button onClick={() => open('file')}>{words.fileUnderF}</Button>
       <Button onClick={() => open('takeOff')}>{words.removeFromRecordT}</Button>
       <Button onClick={() => open('start')}>{words.createRecordsN}</Button>
+      <Button onClick={() => open('each')}>{words.createOneForEach}</Button>
       <Button onClick={() => open('seal')}>{words.sealS}</Button>
       <Button kind="quiet" onClick={onClear}>
         {words.chooseNone}
       </Button>
-    </div>
-  );
-}
-
-/** What the columns of the list are, and what the marks mean. */
-function ColumnHeads({ choosing }: { choosing: boolean }) {
-  return (
-    <div aria-hidden className="flex items-center gap-2.5 border-b border-line px-3 py-1 text-xs text-muted max-sm:hidden">
-      {choosing && <span className="w-[13px]" />}
-      <span className="w-3" />
-      <span className="w-4" />
-      <span className="w-44 shrink-0">{words.with}</span>
-      <span className="flex min-w-0 grow gap-4">
-        {words.subject}
-        <span className="flex gap-3 max-xl:hidden">
-          {(['filed', 'waiting', 'unfiled', 'kept out', 'sealed'] as const).map((outcome) => (
-            <span key={outcome} className="flex items-center gap-1">
-              <OutcomeMark outcome={outcome} size={9} label={false} /> {OUTCOME_LABELS[outcome]}
-            </span>
-          ))}
-        </span>
-      </span>
-      <span className="hidden w-64 shrink-0 lg:block">{words.filedUnder}</span>
-      <span className="w-20 shrink-0 text-right">{words.date}</span>
     </div>
   );
 }

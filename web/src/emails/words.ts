@@ -29,6 +29,14 @@ export const allMailFilters = {
   filedByOneRule: 'filed by one rule',
   aStepDecidedBy: 'a step decided by one rule',
   clearFilters: 'Clear filters',
+  answered: 'Answered',
+  answeredOrNot: 'Answered or not',
+  sentNotAnswered: 'sent, not answered',
+  sentAndAnswered: 'sent and answered',
+  opened: 'Opened',
+  openedOrNot: 'Opened or not',
+  measuredAndOpened: 'measured and opened',
+  measuredNotOpened: 'measured, not opened',
 } as const;
 
 export const allMailPage = {
@@ -44,6 +52,8 @@ export const allMailPage = {
   fileUnderF: 'File under … F',
   removeFromRecordT: 'Remove from record … T',
   createRecordsN: 'Create records … N',
+  createOneForEach: 'Create one for each …',
+  chooseTheFirst: (most: number) => `Choose all, up to ${most}`,
   sealS: 'Seal … S',
   chooseNone: 'Choose none',
   with: 'With',

@@ -1,4 +1,4 @@
-import type { RepairRequest } from '@fulvet/contract';
+import type { RecordKind, RepairRequest } from '@fulvet/contract';
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
 import { asked } from '../api/asked';
 import { useNotice } from '../parts/Notices';
@@ -18,6 +18,13 @@ export const useOutsiders = (emails: readonly number[], enabled = true) =>
   useQuery({
     ...asked('outsiders', { emails: emails.join(',') }),
     enabled: enabled && emails.length > 0,
+  });
+
+export const useEachProposal = (emails: readonly number[], query: { per: 'person' | 'company'; kind: RecordKind; of?: string }) =>
+  useQuery({
+    ...asked('proposeEach', { emails: emails.join(','), ...query }),
+    // What is being edited does not change under the hand.
+    staleTime: Infinity,
   });
 
 export const useRepairs = (emailId: number) => useQuery(asked('listRepairs', { email: emailId }));

@@ -2,12 +2,13 @@ import type { Filing } from '@fulvet/contract';
 import { useEffect, useState } from 'react';
 import type { ReactNode } from 'react';
 import { isTyping } from '../parts/isTyping';
+import { EachDialog } from './EachDialog';
 import { FileDialog } from './FileDialog';
 import { SealDialog } from './SealDialog';
 import { StartDialog } from './StartDialog';
 import { TakeOffDialog } from './TakeOffDialog';
 
-export type RepairVerb = 'file' | 'move' | 'takeOff' | 'seal' | 'start';
+export type RepairVerb = 'file' | 'move' | 'takeOff' | 'seal' | 'start' | 'each';
 
 /** The emails that the verbs are about. */
 export interface Subject {
@@ -18,7 +19,7 @@ export interface Subject {
   owned: boolean;
 }
 
-const KEYS: Record<string, Exclude<RepairVerb, 'move'>> = { f: 'file', t: 'takeOff', s: 'seal', n: 'start' };
+const KEYS: Record<string, Exclude<RepairVerb, 'move' | 'each'>> = { f: 'file', t: 'takeOff', s: 'seal', n: 'start' };
 
 /**
  * The verbs of repair for the emails at hand, by single letters and by buttons: the dialog that is open, and a way to open one.
@@ -50,6 +51,7 @@ export function useRepairKeys(subject: Subject | null): { dialog: ReactNode; ope
           {verb.verb === 'takeOff' && <TakeOffDialog emails={emails} filings={subject.filings} onClose={close} />}
           {verb.verb === 'seal' && <SealDialog emails={emails} onClose={close} />}
           {verb.verb === 'start' && <StartDialog emails={emails} onClose={close} />}
+          {verb.verb === 'each' && <EachDialog emails={emails} onClose={close} />}
         </>
       ) : null,
   };

@@ -139,6 +139,46 @@ export const startDialog = {
     `With the people above. Answers whose subject names its number, such as ${prefix}-12, are filed there.`,
 } as const;
 
+export const eachDialog = {
+  oneForEachOf: (emails: string) => `Create one record for each, from ${emails}`,
+  one: 'One',
+  forEach: 'for each external',
+  whatBegins: 'What begins',
+  forWhat: 'One for each',
+  company: 'company',
+  person: 'person',
+  readingWhoTakesPart: 'Reading who takes part',
+  noExternalPerson: 'No external person takes part in these emails.',
+  stage: 'Stage',
+  state: 'State',
+  owner: 'Owner',
+  noOne: 'No owner',
+  addedToEachName: 'Added to each name',
+  suchAs: 'Such as: autumn offer',
+  withAccounts: 'Create accounts for their companies, too',
+  withPeopleAndAccounts: 'Create contacts for people in no record, and accounts for their companies',
+  proposed: (entries: number, alike: number, left: number) =>
+    [
+      counted(entries, 'proposal'),
+      ...(alike > 0 ? [`first ${alike} that may be there already and are left out unless you choose`] : []),
+      ...(left > 0 ? [`${left} more people take part: choose fewer emails`] : []),
+    ].join('; '),
+  allNew: 'Create all',
+  noneOfThem: 'Create none',
+  proposals: 'Proposals',
+  nameOf: (address: string) => `Name of the record for ${address}`,
+  more: (people: number) => `${people} more`,
+  whatBecomes: (name: string) => `What is done for ${name}`,
+  create: 'Create',
+  fileUnder: (name: string) => `File under ${name}`,
+  nothing: 'Nothing',
+  save: (created: string, filed: number) => {
+    const parts = [...(created === '' ? [] : [`create ${created}`]), ...(filed > 0 ? [`file under ${filed}`] : [])];
+    const text = parts.length > 0 ? parts.join(' and ') : 'create';
+    return text.charAt(0).toUpperCase() + text.slice(1);
+  },
+} as const;
+
 export const takeOffDialog = {
   takeOff: (it: string) => `Remove ${it} from …`,
   all: 'All',

@@ -61,10 +61,16 @@ export function isAround(kind: RecordKind, id: SQL): SQL {
 export const ofRecord = (kind: RecordKind, id: number): SQL =>
   sql`a.id IN (SELECT ar.activity_id FROM activity_records ar WHERE ${isAround(kind, sql`${id}::bigint`)})`;
 
-/** Whether contact with the person who sent an email was written down after it, in which we reached them: the email waits for no answer then. */
-export const answeredByHand = (email: SQL): SQL =>
+/** Whether contact with someone who takes part in an email in one of these roles was written down after it, of one of these directions. */
+const loggedSince = (email: SQL, roles: SQL, directions: SQL): SQL =>
   sql`EXISTS (SELECT FROM participants p JOIN person_addresses pa ON pa.address = p.address JOIN activity_records ar ON ar.kind = pa.kind AND ar.record_id = pa.person_id JOIN activities act ON act.id = ar.activity_id
-    WHERE p.email_id = ${email}.id AND p.role = 'from' AND act.removed_at IS NULL AND act.direction IN ('sent', 'both') AND act.at > ${email}.sent_at)`;
+    WHERE p.email_id = ${email}.id AND p.role IN (${roles}) AND act.removed_at IS NULL AND act.direction IN (${directions}) AND act.at > ${email}.sent_at)`;
+
+/** Whether we reached the person who sent an email after it: it waits for no answer then. */
+export const answeredByHand = (email: SQL): SQL => loggedSince(email, sql`'from'`, sql`'sent', 'both'`);
+
+/** Whether someone to whom an email was sent reached us after it. */
+export const reachedUsSince = (email: SQL): SQL => loggedSince(email, sql`'to', 'cc', 'bcc'`, sql`'received', 'both'`);
 
 /** When contact with a record was logged last, as an expression. @param id of the record */
 export const lastLoggedOf = (kind: RecordKind, id: SQL): SQL =>

@@ -83,6 +83,9 @@ describe('an email whose openings are counted', () => {
     });
   });
 
+  const filtered = async (opened: 'yes' | 'no'): Promise<number[]> =>
+    (await rep(routeTo('listEmails', { opened }))).json.emails.map(({ id }: { id: number }) => id);
+
   test('is not opened by twenty programs that load, twenty that check, and twenty of our own', async () => {
     const { picture, links, emailId } = await send('Sixty', '<p><a href="https://a.example/">a</a> <a href="https://b.example/">b</a></p>');
     for (let count = 0; count < 20; count += 1) {
@@ -99,6 +102,8 @@ describe('an email whose openings are counted', () => {
       links: [{ times: 0 }, { times: 0 }],
       notCounted: { prefetch: 20, scanner: 20, own: 20 },
     });
+    expect(await filtered('no')).toContain(emailId);
+    expect(await filtered('yes')).not.toContain(emailId);
     // The company's own addresses, and what comes right after sending.
     good(await set({ ownRanges: ['127.0.0.0/8', '::1', '2001:db8::/32'] }));
     await ask(picture);
@@ -111,6 +116,8 @@ describe('an email whose openings are counted', () => {
     await later();
     await ask(picture);
     expect((await counted(emailId, 63)).opened.times).toBe(1);
+    expect(await filtered('yes')).toContain(emailId);
+    expect(await filtered('no')).not.toContain(emailId);
   });
 
   test('keeps no more than so many visits, nothing of who asked, and says the same to unknown tokens', async () => {
