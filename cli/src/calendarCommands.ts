@@ -13,9 +13,9 @@ async function mailboxOf(client: Client, address: string): Promise<number> {
 
 /** One line a calendar: number, name, host, whether it is read, events, what is wrong. */
 function print({ calendars }: MailboxCalendars): void {
-  for (const { id, name, host, followed, events, problem } of calendars)
+  for (const { id, kind, name, host, followed, events, problem } of calendars)
     process.stdout.write(
-      `${[id, name, host, followed ? 'read' : 'not read', `${events} events`, problem?.title ?? ''].join('\t').trimEnd()}\n`,
+      `${[id, name, host, followed ? 'read' : 'not read', `${events} ${kind === 'tasks' ? 'tasks' : 'events'}`, problem?.title ?? ''].join('\t').trimEnd()}\n`,
     );
 }
 

@@ -100,6 +100,7 @@ export * from './writing/sendWarnings';
 export * from './writing/sendingTrace';
 export * from './writing/mergeFields';
 export * from './agenda/taskCalendar';
+export * from './agenda/taskList';
 export * from './agenda/tasks';
 export * from './writing/series';
 export * from './writing/visits';

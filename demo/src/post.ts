@@ -102,7 +102,8 @@ async function followCalendars(services: Services, admin: Admin, mailboxIds: rea
     const mailbox = mailboxId === null ? null : await loadMailbox(services.database.worker, mailboxId);
     if (!mailbox) continue;
     const { calendars } = taken(await connectCalendars(services, admin, mailbox, { url, userName: '', password: '' }));
-    for (const { id, name } of calendars) await followCalendar(services, admin, { id, name, mailboxId: mailbox.id }, true);
+    for (const { id, name, kind } of calendars.filter((calendar) => calendar.kind === 'caldav'))
+      taken(await followCalendar(services, admin, { id, name, kind, mailboxId: mailbox.id, ownerId: mailbox.owner_id }, true));
   }
   for (let open = 1; open > 0;) {
     const { rows } = await services.database.workerPool.query<{ open: number }>(

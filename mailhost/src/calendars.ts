@@ -7,6 +7,9 @@ import type { Account, MailStore } from './mailStore';
 import type { SignIn } from './signIn';
 import { readBody } from './web';
 
+/** The calendar of this name holds to-dos, the others hold events. */
+const TASK_LIST = 'Tasks';
+
 const XML = { 'content-type': 'application/xml; charset=utf-8', dav: '1, calendar-access' };
 
 /**
@@ -51,12 +54,15 @@ export class Calendars {
     const body = (await readBody(req)).toString('utf8');
     const [, , address, calendar, name] = url.pathname.split('/').map(decodeURIComponent);
     if (address && address !== account.address) return void res.writeHead(403).end();
+    const there = calendar && name ? account.calendars.get(calendar)?.get(name) : undefined;
+    if ((req.method === 'PUT' || req.method === 'DELETE') && !isWanted(req, there)) return void res.writeHead(412).end();
     if (req.method === 'PROPFIND') this.describe(res, account, { address, calendar, depth: String(req.headers.depth ?? '0') });
     else if (req.method === 'REPORT' && calendar) this.report(res, account, calendar, body);
     else if (req.method === 'PUT' && calendar && name) {
       this.store.putEvent(account, calendar, name, body);
       res.writeHead(201, { etag: etagOf(body) }).end();
     } else if (req.method === 'DELETE' && calendar && name) {
+      if (!there) return void res.writeHead(404).end();
       this.store.putEvent(account, calendar, name, null);
       res.writeHead(204).end();
     } else if (req.method === 'GET' && calendar && name) this.sendObject(res, account.calendars.get(calendar)?.get(name));
@@ -100,7 +106,7 @@ export class Calendars {
             ['d:collection', []],
             ['c:calendar', []],
           ]),
-          'c:supported-calendar-component-set': [{ type: 'element', name: 'c:comp', attributes: { name: 'VEVENT' } }],
+          'c:supported-calendar-component-set': [{ type: 'element', name: 'c:comp', attributes: { name: componentOf(name) } }],
         },
       })),
     ]);
@@ -115,10 +121,13 @@ export class Calendars {
     const multiget = root?.name?.endsWith('calendar-multiget') === true;
     const wanted = new Set(multiget ? namedIn(root, 'href').map((found) => textIn(found).trim()) : [...objects.keys()].map(at));
     const withData = namedIn(root, 'calendar-data').length > 0;
+    const component = namedIn(root, 'comp-filter')
+      .map((filter) => String(filter.attributes?.['name'] ?? ''))
+      .find((wantedName) => wantedName !== 'VCALENDAR');
     sendMultistatus(
       res,
       [...objects].flatMap(([name, content]) =>
-        wanted.has(at(name))
+        wanted.has(at(name)) && (component === undefined || content.includes(`BEGIN:${component}`))
           ? [{ href: at(name), props: { 'd:getetag': text(etagOf(content)), ...(withData ? { 'c:calendar-data': text(content) } : {}) } }]
           : [],
       ),
@@ -157,6 +166,15 @@ export function meeting({
     'END:VCALENDAR',
     '',
   ].join('\r\n');
+}
+
+const componentOf = (calendar: string): string => (calendar === TASK_LIST ? 'VTODO' : 'VEVENT');
+
+/** Whether an object is as whoever writes it says (RFC 9110, 13.1). */
+function isWanted({ headers }: IncomingMessage, there: string | undefined): boolean {
+  const match = headers['if-match'];
+  if (match !== undefined && (there === undefined || (match !== '*' && match !== etagOf(there)))) return false;
+  return headers['if-none-match'] !== '*' || there === undefined;
 }
 
 const etagOf = (content: string): string => `"${createHash('sha256').update(content).digest('hex').slice(0, 24)}"`;

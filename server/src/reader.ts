@@ -1,4 +1,4 @@
-import { eventMessage, eventsOf, readEmail, readEmailBody, readEvent, recurs, splitCalendar } from '@fulvet/core';
+import { eventMessage, eventsOf, readEmail, readEmailBody, readEvent, readTodo, recurs, splitCalendar, writtenTodo } from '@fulvet/core';
 import type { CalendarEvent } from '@fulvet/core';
 import { parentPort } from 'node:worker_threads';
 import { readCsv } from './base/files/readCsv';
@@ -29,6 +29,8 @@ const readers: Readers = {
   },
   attachment: async ({ raw, position }) => (await readEmailBody(raw)).attachments[position] ?? null,
   written: ({ raw }) => asWritten(raw),
+  todo: (text) => Promise.resolve(readTodo(text)),
+  changedTodo: ({ text, state, at }) => Promise.resolve(writtenTodo(text, '', state, at)),
   calendarFile: (text) => Promise.resolve(splitCalendar(text)),
   events: async ({ text, window, owner, addresses, arrivedAt }) => {
     const found = eventsOf(text, window);

@@ -15,11 +15,11 @@ const address = z
 /** A calendar of a mailbox's owner. */
 export const calendar = z.object({
   id,
-  kind: z.enum(['caldav', 'subscribed']),
+  kind: z.enum(['caldav', 'subscribed', 'tasks']).describe('tasks: a list in which the tasks of the mailbox’s owner are kept, too.'),
   name: z.string(),
   host: z.string(),
   followed: z.boolean(),
-  events: z.number().int().describe('Events from it that came in.'),
+  events: z.number().int().describe('Events from it that came in; of a list, tasks that are in it.'),
   readAt: moment.nullable(),
   problem: z.object({ title: z.string(), remedy: z.string(), said: z.string(), since: moment }).nullable(),
 });

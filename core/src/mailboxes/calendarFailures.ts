@@ -33,6 +33,14 @@ export const CALENDAR_FAILURES = {
     title: 'The calendar is too large',
     remedy: 'The server sends more than Fulvet reads at once. Choose another calendar, or move old events to an archive.',
   },
+  'most-gone': {
+    title: 'Most of the list is gone',
+    remedy: 'Nothing was removed here. If it is meant so, remove these tasks under Tasks. If not, restore the list at its server.',
+  },
+  'not-followed': {
+    title: 'The list is no longer kept',
+    remedy: 'It shows the tasks of whoever owns the mailbox, so that they have to choose it themselves.',
+  },
   throttled: {
     title: 'The provider asks for a pause',
     remedy: 'Too many requests in a short time. Fulvet tries again later; nothing is to be done.',

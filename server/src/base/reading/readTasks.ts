@@ -1,4 +1,4 @@
-import type { EmailBody, EmailFacts, EventWindow, ReadOptions, Span, SplitCalendar } from '@fulvet/core';
+import type { EmailBody, EmailFacts, EventWindow, ListedTodo, ListState, ReadOptions, Span, SplitCalendar } from '@fulvet/core';
 import type { RecordTable } from '../files/readCsv';
 
 /** A message that is to be read. */
@@ -51,6 +51,10 @@ export interface ReadTasks {
   calendarFile: { input: string; output: SplitCalendar[] | null };
   /** The events of a calendar object in a window, as messages that carry them. */
   events: { input: EventsRequest; output: FoundEvents };
+  /** The to-do of a calendar object; null where there is none. */
+  todo: { input: string; output: ListedTodo | null };
+  /** A calendar object with another state of its to-do, and all else as before. */
+  changedTodo: { input: { text: string; state: ListState; at: number }; output: string | null };
   table: { input: { text: string; format: 'csv' | 'vcard' }; output: RecordTable };
 }
 

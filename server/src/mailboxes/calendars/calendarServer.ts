@@ -1,6 +1,6 @@
 import type { EventWindow } from '@fulvet/core';
 import type { DAVResponse } from 'tsdav';
-import { calendarMultiGet, calendarQuery, createAccount, fetchCalendars } from 'tsdav';
+import { calendarMultiGet, calendarQuery, createAccount, createObject, deleteObject, fetchCalendars, updateObject } from 'tsdav';
 import type { GuardedRequest } from '../../base/network/guardedFetch';
 import { guardedFetch } from '../../base/network/guardedFetch';
 import type { Network } from '../../base/network/network';
@@ -13,8 +13,9 @@ export interface CalendarTarget {
   secret: { password: string } | { accessToken: string };
 }
 
-/** A calendar that a server offers. */
+/** A calendar, or a list of to-dos, that a server offers; one that holds both is offered as both. */
 export interface OfferedCalendar {
+  kind: 'caldav' | 'tasks';
   url: string;
   name: string;
 }
@@ -34,7 +35,7 @@ const ANSWER_MS = 30_000;
 const LONGEST = 24 * 1024 * 1024;
 const MOST_CALENDARS = 100;
 
-/** Calendars at a CalDAV server (RFC 4791), read only. */
+/** Calendars at a CalDAV server (RFC 4791): events are read alone, to-dos are written, too. */
 export class CalendarServer {
   private readonly headers: Record<string, string>;
   private readonly fetch: typeof globalThis.fetch;
@@ -54,7 +55,7 @@ export class CalendarServer {
       });
   }
 
-  /** The calendars that hold events. @throws {CalendarFailure} */
+  /** The calendars that hold events or to-dos. @throws {CalendarFailure} */
   async calendars(): Promise<OfferedCalendar[]> {
     return this.asking(async () => {
       const account = await createAccount({
@@ -67,18 +68,30 @@ export class CalendarServer {
           : error;
       });
       const found = await fetchCalendars({ account, headers: this.headers, fetch: this.fetch });
-      return found
-        .filter(({ components }) => !components || components.length === 0 || components.includes('VEVENT'))
-        .slice(0, MOST_CALENDARS)
-        .map(({ url, displayName }) => ({
-          url,
-          name: typeof displayName === 'string' && displayName !== '' ? displayName.slice(0, 100) : nameOf(url),
-        }));
+      return found.slice(0, MOST_CALENDARS).flatMap(({ url, displayName, components = [] }) => {
+        const name = typeof displayName === 'string' && displayName !== '' ? displayName.slice(0, 100) : nameOf(url);
+        return [
+          ...(components.length === 0 || components.includes('VEVENT') ? [{ kind: 'caldav' as const, url, name }] : []),
+          ...(components.includes('VTODO') ? [{ kind: 'tasks' as const, url, name }] : []),
+        ];
+      });
     });
   }
 
-  /** What a calendar holds in a window, without its content. @throws {CalendarFailure} */
-  async list(url: string, window: EventWindow): Promise<ListedObject[]> {
+  /** The events of a calendar in a window, without their content. @throws {CalendarFailure} */
+  list(url: string, window: EventWindow): Promise<ListedObject[]> {
+    return this.listed(url, {
+      _attributes: { name: 'VEVENT' },
+      'time-range': { _attributes: { start: stamp(window.from), end: stamp(window.to) } },
+    });
+  }
+
+  /** The to-dos of a list, without their content. @throws {CalendarFailure} */
+  listTodos(url: string): Promise<ListedObject[]> {
+    return this.listed(url, { _attributes: { name: 'VTODO' } });
+  }
+
+  private async listed(url: string, component: object): Promise<ListedObject[]> {
     const answers = await this.asking(() =>
       calendarQuery({
         url,
@@ -86,10 +99,7 @@ export class CalendarServer {
         filters: {
           'comp-filter': {
             _attributes: { name: 'VCALENDAR' },
-            'comp-filter': {
-              _attributes: { name: 'VEVENT' },
-              'time-range': { _attributes: { start: stamp(window.from), end: stamp(window.to) } },
-            },
+            'comp-filter': component,
           },
         },
         depth: '1',
@@ -117,6 +127,31 @@ export class CalendarServer {
       const text = texts.get(object.href) ?? '';
       return text === '' ? [] : [{ ...object, text }];
     });
+  }
+
+  /**
+   * Writes an object, unless it was changed meanwhile.
+   *
+   * @param etag by what it is known; null: a new one
+   * @returns by what it is known now, or an empty text where the server does not say; null: it was changed meanwhile, or is there already
+   * @throws {CalendarFailure}
+   */
+  async write(url: string, text: string, etag: string | null): Promise<string | null> {
+    const headers = { ...this.headers, 'content-type': 'text/calendar; charset=utf-8' };
+    const answer = await this.asking(() =>
+      etag === null
+        ? createObject({ url, data: text, headers: { ...headers, 'if-none-match': '*' }, fetch: this.fetch })
+        : updateObject({ url, data: text, etag, headers, fetch: this.fetch }),
+    );
+    if (answer.status === 412) return null;
+    if (!answer.ok) throw new CalendarFailure('not-found', `It answered ${answer.status} when a task was to be written.`);
+    return answer.headers.get('etag') ?? '';
+  }
+
+  /** Takes an object out, unless it was changed meanwhile. @returns whether it is gone @throws {CalendarFailure} */
+  async remove(url: string, etag: string): Promise<boolean> {
+    const answer = await this.asking(() => deleteObject({ url, etag, headers: this.headers, fetch: this.fetch }));
+    return answer.ok || answer.status === 404 || answer.status === 410;
   }
 
   private async asking<T>(ask: () => Promise<T>): Promise<T> {

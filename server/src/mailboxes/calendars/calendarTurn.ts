@@ -18,6 +18,7 @@ import type { FetchedObject, ListedObject } from './calendarServer';
 import { CalendarServer, fetchCalendarFile } from './calendarServer';
 import { calendarTargetOf, openedAddress } from './calendarSecret';
 import { withdraw } from './noteObjects';
+import { syncTasks } from './syncTasks';
 import { storeEvents } from './storeEvents';
 
 export const CALENDAR_QUEUE = 'calendars';
@@ -25,11 +26,13 @@ export const CALENDAR_QUEUE = 'calendars';
 const AT_ONCE = 2;
 const LEASE_MINUTES = 15;
 /** A server is asked what changed; a file has to be fetched. */
-const PAUSE_MINUTES = { caldav: 5, subscribed: 60 } as const;
+const PAUSE_MINUTES = { caldav: 5, tasks: 5, subscribed: 60 } as const;
 const AFTER_FAILURE_MINUTES: Partial<Record<CalendarFailureCode, number>> = {
   'sign-in-refused': 24 * 60,
   'not-secure': 24 * 60,
   throttled: 60,
+  'not-followed': 24 * 60,
+  'most-gone': 60,
 };
 const AFTER_OTHERS_MINUTES = 15;
 const DAY_MS = 86_400_000;
@@ -44,7 +47,7 @@ const EVENTS_TOGETHER = 300;
 const calendarRow = z.object({
   id: z.number(),
   mailbox_id: z.number(),
-  kind: z.enum(['caldav', 'subscribed']),
+  kind: z.enum(['caldav', 'subscribed', 'tasks']),
   url: z.string(),
   sealed: z.string().nullable(),
   name: z.string(),
@@ -118,7 +121,7 @@ export class CalendarReader {
 
   private async read(calendar: DueCalendar): Promise<{ problem: CalendarFailure | null; minutes: number }> {
     try {
-      await readCalendar(this.services, calendar);
+      await (calendar.kind === 'tasks' ? syncTasks(this.services, calendar) : readCalendar(this.services, calendar));
       return { problem: null, minutes: PAUSE_MINUTES[calendar.kind] };
     } catch (error) {
       if (error instanceof CalendarFailure) return { problem: error, minutes: AFTER_FAILURE_MINUTES[error.code] ?? AFTER_OTHERS_MINUTES };

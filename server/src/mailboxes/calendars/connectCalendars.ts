@@ -30,7 +30,7 @@ export async function connectCalendars(
     demandSecure(services.network, url);
     const secret = password === '' ? await mailboxSecretOf(services, mailbox.id) : { password };
     const offered = await new CalendarServer(services.network, { url, userName, secret }).calendars();
-    if (offered.length === 0) throw new CalendarFailure('not-found', 'It has no calendar with events.');
+    if (offered.length === 0) throw new CalendarFailure('not-found', 'It has no calendar with events, and no list of tasks.');
     return offered;
   });
   if (isRefusal(found)) return found;
@@ -41,14 +41,14 @@ export async function connectCalendars(
       .values({ mailboxId: mailbox.id, ...account })
       .onConflictDoUpdate({ target: calendarAccounts.mailboxId, set: { ...account, changedAt: sql`now()` } });
     await tx.execute(
-      sql`DELETE FROM calendars WHERE mailbox_id = ${mailbox.id} AND kind = 'caldav' AND url <> ALL(${sql.param(found.map((calendar) => calendar.url))}::text[])`,
+      sql`DELETE FROM calendars WHERE mailbox_id = ${mailbox.id} AND kind IN ('caldav', 'tasks') AND kind || ' ' || url <> ALL(${sql.param(found.map(({ kind, url: its }) => `${kind} ${its}`))}::text[])`,
     );
     for (const calendar of found)
       await tx
         .insert(calendars)
-        .values({ mailboxId: mailbox.id, kind: 'caldav', ...calendar })
+        .values({ mailboxId: mailbox.id, ...calendar })
         .onConflictDoUpdate({
-          target: [calendars.mailboxId, calendars.url],
+          target: [calendars.mailboxId, calendars.kind, calendars.url],
           set: { name: calendar.name, problem: null, nextAt: sql`now()` },
         });
   });

@@ -7,8 +7,7 @@ import type { Db } from '../../base/db/database';
 import { calendars } from '../../base/db/schema';
 import { moment, rowsOf } from '../../base/db/rows';
 import { announce } from '../../base/live/changes';
-import type { Refusal } from '../../base/refusal';
-import { isRefusal, notFound } from '../../base/refusal';
+import { isRefusal, notFound, Refusal } from '../../base/refusal';
 import type { Services } from '../../base/services';
 import { announceMailbox, noteEvent } from '../mailboxLog';
 import { lookedAfter } from '../mailboxRights';
@@ -18,7 +17,7 @@ const accountRow = z.object({ url: z.string(), user_name: z.string(), own_passwo
 
 const calendarRow = z.object({
   id: z.number(),
-  kind: z.enum(['caldav', 'subscribed']),
+  kind: z.enum(['caldav', 'subscribed', 'tasks']),
   name: z.string(),
   url: z.string(),
   followed: z.boolean(),
@@ -38,7 +37,7 @@ export async function calendarsOf(db: Db, mailboxId: number): Promise<MailboxCal
     db,
     calendarRow,
     sql`SELECT c.id, c.kind, c.name, c.url, c.followed, c.read_at, c.problem,
-      (SELECT count(DISTINCT n.email_id)::int FROM calendar_events n WHERE n.calendar_id = c.id) AS events
+      ((SELECT count(DISTINCT n.email_id) FROM calendar_events n WHERE n.calendar_id = c.id) + (SELECT count(d.task_id) FROM calendar_todos d WHERE d.calendar_id = c.id))::int AS events
     FROM calendars c WHERE c.mailbox_id = ${mailboxId} ORDER BY c.kind, lower(c.name), c.id`,
   );
   return {
@@ -47,7 +46,7 @@ export async function calendarsOf(db: Db, mailboxId: number): Promise<MailboxCal
       id,
       kind,
       name,
-      host: kind === 'caldav' ? new URL(url).host : (url.split(' ')[0] ?? ''),
+      host: kind === 'subscribed' ? (url.split(' ')[0] ?? '') : new URL(url).host,
       followed,
       events,
       readAt,
@@ -66,30 +65,46 @@ export interface LookedAfterCalendar {
   id: number;
   mailboxId: number;
   name: string;
+  kind: string;
+  ownerId: number;
 }
 
-const mailboxOfRow = z.object({ id: z.number(), mailbox_id: z.number(), name: z.string() });
+const mailboxOfRow = z.object({ id: z.number(), mailbox_id: z.number(), name: z.string(), kind: z.string(), owner_id: z.number() });
 
 export async function calendarLookedAfter(services: Services, user: User, id: number): Promise<LookedAfterCalendar | Refusal> {
-  const [row] = await rowsOf(services.database.worker, mailboxOfRow, sql`SELECT id, mailbox_id, name FROM calendars WHERE id = ${id}`);
+  const [row] = await rowsOf(
+    services.database.worker,
+    mailboxOfRow,
+    sql`SELECT c.id, c.mailbox_id, c.name, c.kind, m.owner_id FROM calendars c JOIN mailboxes m ON m.id = c.mailbox_id WHERE c.id = ${id}`,
+  );
   if (!row) return notFound('calendar');
   const mailbox = await lookedAfter(services, user, row.mailbox_id);
-  return isRefusal(mailbox) ? notFound('calendar') : { id: row.id, mailboxId: row.mailbox_id, name: row.name };
+  return isRefusal(mailbox)
+    ? notFound('calendar')
+    : { id: row.id, mailboxId: row.mailbox_id, name: row.name, kind: row.kind, ownerId: row.owner_id };
 }
 
 export async function follow(
   services: Services,
   user: User,
-  { id, mailboxId, name }: LookedAfterCalendar,
+  { id, mailboxId, name, kind, ownerId }: LookedAfterCalendar,
   followed: boolean,
-): Promise<void> {
+): Promise<Refusal | null> {
+  if (kind === 'tasks' && followed && ownerId !== user.id)
+    return new Refusal(
+      'forbidden',
+      'not-yours',
+      'The tasks of whoever owns the mailbox go into this list, so that they have to choose it themselves.',
+    );
   const db = services.database.worker;
   await db
     .update(calendars)
-    .set({ followed, problem: null, nextAt: sql`now()` })
+    .set({ followed, followedBy: followed ? user.id : null, problem: null, nextAt: sql`now()` })
     .where(eq(calendars.id, id));
-  await noteEvent(db, mailboxId, 'note', `${user.name} ${followed ? 'follows' : 'no longer follows'} the calendar “${name}”.`);
+  const what = kind === 'tasks' ? 'list of tasks' : 'calendar';
+  await noteEvent(db, mailboxId, 'note', `${user.name} ${followed ? 'follows' : 'no longer follows'} the ${what} “${name}”.`);
   await wake(services, mailboxId);
+  return null;
 }
 
 export async function readNow(services: Services, { id, mailboxId }: LookedAfterCalendar): Promise<void> {

@@ -26,7 +26,8 @@ export const calendarRoutes: Pick<
   followCalendar: async ({ user, params, body, services }) => {
     const calendar = await calendarLookedAfter(services, user, params.id);
     if (isRefusal(calendar)) return calendar;
-    await follow(services, user, calendar, body.followed);
+    const refused = await follow(services, user, calendar, body.followed);
+    if (refused) return refused;
     return calendarsOf(services.database.worker, calendar.mailboxId);
   },
 

@@ -20,7 +20,7 @@ export function ConnectCalendars({ mailboxId, account, onClose, onDone }: Dialog
     onDone: (found) => {
       onDone(found);
       onClose();
-      notice(words.found(found.calendars.filter(({ kind }) => kind === 'caldav').length));
+      notice(words.found(found.calendars.filter(({ kind }) => kind !== 'subscribed').length));
     },
   });
   return (

@@ -32,6 +32,7 @@ export function Calendars({ mailbox }: { mailbox: Pick<MailboxDetail, 'id'> }) {
     <section aria-label={texts.calendars}>
       <h2 className="mb-1 text-lg">{texts.calendars}</h2>
       <p className="mb-2 max-w-2xl">{texts.whatComesIn}</p>
+      {calendars.some(({ kind }) => kind === 'tasks') && <p className="mb-2 max-w-2xl">{texts.whatLists}</p>}
       <Trouble error={query.error} />
       {calendars.length > 0 && (
         <ul className="divide-y divide-line border-y border-line">
@@ -54,11 +55,15 @@ export function Calendars({ mailbox }: { mailbox: Pick<MailboxDetail, 'id'> }) {
 function CalendarItem({ calendar, onChange }: { calendar: Calendar; onChange: (calendars: MailboxCalendars) => void }) {
   const notice = useNotice();
   const { id, name } = calendar;
+  const words =
+    calendar.kind === 'tasks'
+      ? { follow: texts.keepTasks, follows: texts.tasksAreKept, followsNot: texts.tasksAreNotKept, count: texts.tasks }
+      : { follow: texts.follow, follows: texts.isRead, followsNot: texts.isNotRead, count: texts.events };
   const follow = useMutation({
     mutationFn: (followed: boolean) => call('followCalendar', { id, body: { followed } }),
     onSuccess: (calendars, followed) => {
       onChange(calendars);
-      notice(followed ? texts.isRead(name) : texts.isNotRead(name));
+      notice(followed ? words.follows(name) : words.followsNot(name));
     },
   });
   const read = useMutation({ mutationFn: () => call('readCalendar', { id }), onSuccess: onChange });
@@ -76,17 +81,20 @@ function CalendarItem({ calendar, onChange }: { calendar: Calendar; onChange: (c
         <label className="flex min-w-48 grow items-baseline gap-2">
           <input
             type="checkbox"
-            aria-label={texts.follow(name)}
+            aria-label={words.follow(name)}
             checked={calendar.followed}
             disabled={isBusy}
             onChange={(event) => follow.mutate(event.target.checked)}
           />
           <span className="min-w-0 break-words">
-            {name} <span className="text-sm text-muted">{calendar.host}</span>
+            {name}{' '}
+            <span className="text-sm text-muted">
+              {[...(calendar.kind === 'tasks' ? [texts.listOfTasks] : []), calendar.host].join(' · ')}
+            </span>
           </span>
         </label>
         <span className="tabular text-sm text-muted">
-          {(calendar.followed || calendar.events > 0) && texts.events(calendar.events)}
+          {(calendar.followed || calendar.events > 0) && words.count(calendar.events)}
           {calendar.followed && calendar.readAt && <>, {filled(texts.readAt, { at: <Moment at={calendar.readAt} /> })}</>}
           {isBeingRead(calendar) && `, ${texts.beingRead}`}
         </span>

@@ -91,3 +91,23 @@ test('a calendar that cannot be read says why; one that is removed keeps its eve
   await screen.findByText('Tours is removed. Its events stay.');
   await waitFor(() => expect(list.queryByText('Tours')).toBeNull());
 });
+
+test('a list of tasks is kept only when it is chosen, says what that means, and why it may not be', async () => {
+  const tasks = work({ id: 6, kind: 'tasks', name: 'To do', events: 3 });
+  const page = openPage(
+    '/mailboxes/7',
+    answers({
+      listCalendars: listed(work(), tasks),
+      followCalendar: listed(work(), { ...tasks, followed: true, readAt: '2026-11-05T09:00:00Z' }),
+    }),
+  );
+  const list = await section();
+  expect(await list.findByText(/^In a list of tasks, your open tasks are kept, too/)).toBeTruthy();
+  expect(list.getByText('list of tasks · calendar.harbour.example')).toBeTruthy();
+  await page.user.click(list.getByRole('checkbox', { name: 'Keep my tasks in the list To do' }));
+  expect(await screen.findByText('Your tasks are kept in To do from now on.')).toBeTruthy();
+  expect(await list.findByText(/^3 tasks/)).toBeTruthy();
+  page.answer({ followCalendar: new Refused(403, 'not-yours', 'The tasks of whoever owns the mailbox go into this list.') });
+  await page.user.click(list.getByRole('checkbox', { name: 'Keep my tasks in the list To do' }));
+  expect(await list.findByText('The tasks of whoever owns the mailbox go into this list.')).toBeTruthy();
+});

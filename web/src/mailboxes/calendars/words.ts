@@ -6,7 +6,14 @@ export const calendarList = {
   calendars: 'Calendars',
   whatComesIn:
     'Events with external people come in like email: the same rules decide where they are filed and who sees them. Private events, and those among colleagues, stay out.',
+  whatLists:
+    'In a list of tasks, your open tasks are kept, too: what you change, end or remove there changes here, and the other way round. New ones are private.',
   noneYet: 'No calendar is read yet.',
+  keepTasks: (name: string) => `Keep my tasks in the list ${name}`,
+  listOfTasks: 'list of tasks',
+  tasks: (tasks: number) => counted(tasks, 'task'),
+  tasksAreKept: (name: string) => `Your tasks are kept in ${name} from now on.`,
+  tasksAreNotKept: (name: string) => `Your tasks are no longer kept in ${name}. Both stay as they are.`,
   follow: (name: string) => `Read the calendar ${name}`,
   events: (events: number) => counted(events, 'event'),
   readAt: 'read {at}',

@@ -1,8 +1,11 @@
+import type { ListState } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { boolean, check, index, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { tasks } from './agenda';
 import { id, moment, ref } from './columns';
 import { emails } from './emails';
 import { mailboxes } from './mailboxes';
+import { users } from './team';
 
 const ofMailbox = () =>
   ref()
@@ -24,7 +27,7 @@ export const calendars = pgTable(
   {
     id: id(),
     mailboxId: ofMailbox(),
-    /** caldav: one of the account's. subscribed: a file that is fetched from its address. */
+    /** caldav: one of the account's. subscribed: a file that is fetched from its address. tasks: a list of to-dos of the account. */
     kind: text().notNull(),
     /** Of a subscription, its host and a digest: its address opens it to whoever knows it. */
     url: text().notNull(),
@@ -32,6 +35,8 @@ export const calendars = pgTable(
     sealed: text(),
     name: text().notNull(),
     followed: boolean().notNull().default(false),
+    /** Of a list of to-dos: whose tasks go there. */
+    followedBy: ref().references(() => users.id, { onDelete: 'set null' }),
     /** What the last answer of a subscription was known by. */
     etag: text().notNull().default(''),
     problem: jsonb().$type<{ code: string; said: string; since: string }>(),
@@ -41,11 +46,11 @@ export const calendars = pgTable(
     leaseUntil: moment(),
   },
   (t) => [
-    uniqueIndex('calendars_once').on(t.mailboxId, t.url),
+    uniqueIndex('calendars_once').on(t.mailboxId, t.kind, t.url),
     index('calendars_due')
       .on(t.nextAt)
       .where(sql`${t.followed}`),
-    check('calendars_kind_known', sql`${t.kind} in ('caldav', 'subscribed')`),
+    check('calendars_kind_known', sql`${t.kind} in ('caldav', 'subscribed', 'tasks')`),
   ],
 );
 
@@ -67,6 +72,24 @@ export const calendarObjects = pgTable(
     readAt: moment().notNull().defaultNow(),
   },
   (t) => [primaryKey({ columns: [t.calendarId, t.href] })],
+);
+
+/** To-dos of a list, as both sides said the same last. */
+export const calendarTodos = pgTable(
+  'calendar_todos',
+  {
+    calendarId: ofCalendar(),
+    href: text().notNull(),
+    etag: text().notNull(),
+    /** Null: it is passed over, since no task is like it. */
+    taskId: ref().references(() => tasks.id, { onDelete: 'cascade' }),
+    base: jsonb().$type<ListState>(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.calendarId, t.href] }),
+    uniqueIndex('calendar_todos_once').on(t.calendarId, t.taskId),
+    index('calendar_todos_by_task').on(t.taskId),
+  ],
 );
 
 /** The events that a calendar object gave. One that was let go stays noted, so that it does not come in again. */
