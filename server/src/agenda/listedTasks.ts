@@ -5,6 +5,7 @@ import type { Task, User } from '@fulvet/contract';
 import { detailsForList, dueFromList, isSameState, listedDue, textForList } from '@fulvet/core';
 import type { ListState } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
 import { z } from 'zod';
 import { rowsOf } from '../base/db/rows';
 import { isRefusal } from '../base/refusal';
@@ -72,18 +73,21 @@ async function zoneOf({ database }: Parts, { id }: User): Promise<string> {
   return rows[0]?.zone ?? 'UTC';
 }
 
+/** Another day, with which the row of days begins on which the task comes back; without a day it does not. */
+const dueColumns = ({ day, time, zone, dayAt, dueAt }: ReturnType<typeof dueRow>): SQL =>
+  sql`due_day = ${day}, due_time = ${time}, zone = ${zone}, day_at = ${dayAt}::timestamptz, due_at = ${dueAt}::timestamptz, first_day = ${day}, repeat = CASE WHEN ${day}::text IS NOT NULL THEN repeat END`;
+
 /** A task says what was changed in a list. What was changed here meanwhile stays, and is merged the next time. */
 export async function changeFromList(services: Parts, member: User, task: ListedTask, wanted: ListState): Promise<Refusal | null> {
   if (isSameState(task.state, wanted)) return null;
-  const zone = await zoneOf(services, member);
-  const due = dueRow(dueFromList(wanted.due, zone));
-  const isDueSame = task.state.due === wanted.due;
+  const changes = [
+    ...(task.state.text === wanted.text ? [] : [sql`text = ${wanted.text}`]),
+    ...(task.state.details === wanted.details ? [] : [sql`details = ${wanted.details}`]),
+    ...(task.state.due === wanted.due ? [] : [dueColumns(dueRow(dueFromList(wanted.due, await zoneOf(services, member))))]),
+    sql`revision = revision + 1`,
+  ];
   await services.database.worker.execute(
-    sql`UPDATE tasks SET text = CASE WHEN ${task.state.text === wanted.text} THEN text ELSE ${wanted.text} END, details = CASE WHEN ${task.state.details === wanted.details} THEN details ELSE ${wanted.details} END, revision = revision + 1,
-        due_day = CASE WHEN ${isDueSame} THEN due_day ELSE ${due.day} END, due_time = CASE WHEN ${isDueSame} THEN due_time ELSE ${due.time} END, zone = CASE WHEN ${isDueSame} THEN zone ELSE ${due.zone} END,
-        day_at = CASE WHEN ${isDueSame} THEN day_at ELSE ${due.dayAt}::timestamptz END, due_at = CASE WHEN ${isDueSame} THEN due_at ELSE ${due.dueAt}::timestamptz END,
-        first_day = CASE WHEN ${isDueSame} THEN first_day ELSE ${due.day} END, repeat = CASE WHEN ${isDueSame} OR ${due.day}::text IS NOT NULL THEN repeat END
-      WHERE id = ${task.id} AND revision = ${task.revision} AND removed_at IS NULL`,
+    sql`UPDATE tasks SET ${sql.join(changes, sql`, `)} WHERE id = ${task.id} AND revision = ${task.revision} AND removed_at IS NULL`,
   );
   if (task.state.done === wanted.done) return null;
   const changed = await changeTasks(services, member, { ids: [task.id], change: { done: wanted.done } });

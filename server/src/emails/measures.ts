@@ -13,6 +13,10 @@ const measureRow = z.object({
   visits: json<{ kind: Visit['kind']; link: number; at: number; class: Visit['class'] }[]>(),
 });
 
+/** The visits of the measure `m`, as a JSON list. */
+const VISITS = sql`coalesce((SELECT json_agg(json_build_object('kind', l.kind, 'link', l.id, 'at', floor(extract(epoch FROM v.at) * 1000)::float8, 'class', v.class))
+  FROM visits v JOIN measured_links l ON l.id = v.link_id WHERE v.measure_id = m.id), '[]'::json)`;
+
 /** What was counted of emails, as far as the acting user may know of it, by their ids. @param by as they are filed, or as they were written here */
 export async function measuresOf(tx: Tx, by: 'email' | 'outgoing', ids: readonly number[]): Promise<Map<number, EmailMeasure>> {
   if (ids.length === 0) return new Map();
@@ -23,7 +27,7 @@ export async function measuresOf(tx: Tx, by: 'email' | 'outgoing', ids: readonly
     sql`SELECT ${of} AS of, m.address,
         coalesce((SELECT json_agg(json_build_object('id', l.id, 'kind', l.kind, 'url', l.url, 'title',
           (SELECT d.title FROM document_links k JOIN document_versions v ON v.id = k.version_id JOIN documents d ON d.id = v.document_id WHERE k.token_hash = l.token_hash)) ORDER BY l.id) FROM measured_links l WHERE l.measure_id = m.id), '[]'::json) AS links,
-        coalesce((SELECT json_agg(json_build_object('kind', l.kind, 'link', l.id, 'at', floor(extract(epoch FROM v.at) * 1000)::float8, 'class', v.class)) FROM visits v JOIN measured_links l ON l.id = v.link_id WHERE v.measure_id = m.id), '[]'::json) AS visits
+        ${VISITS} AS visits
       FROM measures m WHERE ${of} = ANY(${sql.param(ids)}::bigint[]) AND m.sent_at IS NOT NULL ORDER BY m.id`,
   );
   return new Map(rows.map((row) => [row.of, counted(row)]));
@@ -61,8 +65,7 @@ export async function openedEmails(tx: Tx, opened: 'yes' | 'no'): Promise<number
   const rows = await rowsOf(
     tx,
     visitRow,
-    sql`SELECT m.email_id AS id, coalesce((SELECT json_agg(json_build_object('kind', l.kind, 'link', l.id, 'at', floor(extract(epoch FROM v.at) * 1000)::float8, 'class', v.class))
-        FROM visits v JOIN measured_links l ON l.id = v.link_id WHERE v.measure_id = m.id), '[]'::json) AS visits
+    sql`SELECT m.email_id AS id, ${VISITS} AS visits
       FROM measures m WHERE m.email_id IS NOT NULL AND m.sent_at IS NOT NULL ORDER BY m.sent_at DESC LIMIT ${MOST_TOLD}`,
   );
   const isOpened = new Map<number, boolean>();

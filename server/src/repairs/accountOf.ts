@@ -7,6 +7,7 @@ import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import { BY_HAND } from '../records/byHand';
+import { noteStarted } from './started';
 import type { Started } from './started';
 
 type Wanted = z.output<typeof newPerson>['account'];
@@ -36,6 +37,6 @@ export async function accountOf(
     await tx.insert(accountDomains).values({ accountId: id, domain });
     started.domains.push(domain);
   }
-  started.records.push({ kind: 'account', id, name: wanted.name });
+  await noteStarted(tx, userId, started, { kind: 'account', id, name: wanted.name });
   return id;
 }

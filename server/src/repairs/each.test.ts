@@ -78,6 +78,11 @@ describe('one record for each', () => {
        FROM deals d JOIN users u ON u.id = d.owner_id WHERE d.name = 'Unknown: autumn'`,
     );
     expect(deal).toEqual({ stage: 'Asked', open: true, email: 'manager@quillmere.example', people: ['Kim Aster'] });
+    const noted = await owner(
+      server.ownerUrl,
+      `SELECT after FROM record_changes WHERE after IN ('created as Reef Line', 'created as Unknown', 'created as Kim Aster')`,
+    );
+    expect(noted.map(({ after }) => after).sort()).toEqual(['created as Kim Aster', 'created as Reef Line', 'created as Unknown']);
     expect((await rep(routeTo('undoRepair', { id: done.json.id }))).json.kept).toEqual([]);
     await settled();
     expect(await counts()).toEqual(before);

@@ -7,6 +7,8 @@ import { alikeNames, eachGroups, wordsToLookUp } from '@fulvet/core';
 import type { CompiledRulebook, EachGroup } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
+import { PEOPLE_OF } from '../records/kinds';
+import type { KindWithPeople } from '../records/kinds';
 import { outsidersOf } from '../records/outsiders';
 
 type Group = EachGroup<Outsider>;
@@ -117,7 +119,7 @@ async function calledAlike(tx: Tx, groups: readonly Group[], kind: RecordKind): 
 const openRow = z.object({ key: z.string(), id: z.number(), name: z.string(), detail: z.string(), people: z.number() });
 
 /** Open deals, or open records of an own kind, of the account or of the people, those with most of them first. */
-async function openOf(tx: Tx, groups: readonly Group[], kind: 'deal' | 'own', of: string | undefined): Promise<[string, Alike][]> {
+async function openOf(tx: Tx, groups: readonly Group[], kind: KindWithPeople, of: string | undefined): Promise<[string, Alike][]> {
   const members = groups.flatMap(({ key, account, people }) => [
     ...(account ? [{ key, account: account.id }] : []),
     ...people.flatMap(({ record }) => (record ? [{ key, kind: record.kind, person: record.id }] : [])),
@@ -126,16 +128,13 @@ async function openOf(tx: Tx, groups: readonly Group[], kind: 'deal' | 'own', of
     kind === 'deal'
       ? sql`SELECT d.id, d.name, concat_ws(' · ', d.code, nullif(d.stage, '')) AS detail, d.account_id, d.created_at FROM deals d WHERE d.open`
       : sql`SELECT o.id, o.name, o.code || ' · ' || o.state AS detail, o.account_id, o.created_at FROM own_records o JOIN own_kinds k ON k.id = o.kind_id WHERE o.open AND k.key = ${of ?? ''}`;
-  const people =
-    kind === 'deal'
-      ? sql`SELECT deal_id AS id, kind, person_id FROM deal_people`
-      : sql`SELECT record_id AS id, kind, person_id FROM own_record_people`;
+  const people = PEOPLE_OF[kind];
   const rows = await rowsOf(
     tx,
     openRow,
     sql`WITH m AS MATERIALIZED (SELECT * FROM json_to_recordset(${JSON.stringify(members)}::json) AS m(key text, account bigint, kind text, person bigint)),
       hit AS (SELECT m.key, r.id, 0 AS people FROM m JOIN (${records}) r ON r.account_id = m.account
-        UNION ALL SELECT m.key, p.id, 1 FROM m JOIN (${people}) p ON p.kind = m.kind AND p.person_id = m.person)
+        UNION ALL SELECT m.key, p.${people.id}, 1 FROM m JOIN ${people.table} p ON p.kind = m.kind AND p.person_id = m.person)
       SELECT h.key, r.id, r.name, r.detail, sum(h.people)::int AS people FROM hit h JOIN (${records}) r ON r.id = h.id
       GROUP BY h.key, r.id, r.name, r.detail, r.created_at ORDER BY 5 DESC, r.created_at DESC, r.id`,
   );

@@ -10,10 +10,10 @@ import type { Tx } from '../base/db/database';
 import type { RulebookInForce } from '../rulebook/rulebookInForce';
 import { BY_HAND } from '../records/byHand';
 import { editRecord } from '../records/editRecord';
-import { noteCreated } from '../records/recordLog';
 import { outsideAddress } from '../rulebook/outsideAddress';
 import { accountOf } from './accountOf';
 import { startEach } from './startEach';
+import { noteStarted } from './started';
 import type { Started } from './started';
 
 type Order = z.output<typeof repairRequest>;
@@ -47,7 +47,7 @@ export async function startRecords(tx: Tx, userId: number, order: Order, inForce
           );
     const id = rows[0]?.id ?? 0;
     await tx.insert(personAddresses).values({ kind: person.kind, personId: id, address: key });
-    started.records.push({ kind: person.kind, id, name: person.name });
+    await noteStarted(tx, userId, started, { kind: person.kind, id, name: person.name });
     started.file.push({ kind: person.kind, id, addresses: [key] });
     started.addresses.push(key);
   }
@@ -55,7 +55,6 @@ export async function startRecords(tx: Tx, userId: number, order: Order, inForce
     const refused = await startDeal(tx, userId, order.deal, started);
     if (isRefusal(refused)) return refused;
   }
-  for (const record of started.records) await noteCreated(tx, userId, record);
   const [rulebook] = inForce.rulebooks;
   if (order.own && rulebook) {
     const refused = await startOwn(tx, userId, order.own, { origin, rulebook, started });
@@ -87,7 +86,7 @@ async function startDeal(tx: Tx, userId: number, deal: NonNullable<Order['deal']
   const id = rows[0]?.id ?? 0;
   await tx.execute(sql`INSERT INTO deal_people (deal_id, kind, person_id) SELECT DISTINCT ${id}::bigint, kind, person_id FROM person_addresses
     WHERE address = ANY(${sql.param(deal.people.map((person) => addressKey(person, { tagsTellApart: false })?.key ?? person))}::text[])`);
-  started.records.push({ kind: 'deal', id, name: deal.name });
+  await noteStarted(tx, userId, started, { kind: 'deal', id, name: deal.name });
   started.file.push({ kind: 'deal', id });
   return null;
 }

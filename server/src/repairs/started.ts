@@ -1,4 +1,6 @@
 import type { RecordKind } from '@fulvet/contract';
+import type { Tx } from '../base/db/database';
+import { noteCreated } from '../records/recordLog';
 
 /** Records that were started from emails. */
 export interface Started {
@@ -9,4 +11,10 @@ export interface Started {
   each: number[];
   addresses: string[];
   domains: string[];
+}
+
+/** A record was started, which its log says, too. */
+export async function noteStarted(tx: Tx, userId: number, started: Started, record: Started['records'][number]): Promise<void> {
+  started.records.push(record);
+  await noteCreated(tx, userId, record);
 }

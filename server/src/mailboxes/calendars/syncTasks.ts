@@ -109,6 +109,7 @@ async function takeOutGone(turn: Turn, listed: readonly ListedObject[]): Promise
   const known = await knownTodos(turn);
   const there = new Set(listed.map(({ href }) => href));
   const gone = [...known.values()].filter(({ href }) => !there.has(href));
+  if (gone.length === 0) return;
   const tasks = await tasksForList(turn.services, turn.member, idsOf(gone));
   const open = idsOf(gone).filter((id) => tasks.some((task) => task.id === id && !task.state.done));
   if (open.length > MOST_GONE && gone.length > known.size / 2) throw new CalendarFailure('most-gone');
@@ -122,9 +123,10 @@ async function takeOutGone(turn: Turn, listed: readonly ListedObject[]): Promise
 async function takeInChanged(turn: Turn, listed: readonly ListedObject[]): Promise<void> {
   const known = await knownTodos(turn);
   const changed = listed.filter(({ href, etag }) => known.get(href)?.etag !== etag).slice(0, MOST_A_TURN);
+  if (changed.length === 0) return;
+  const tasks = await tasksForList(turn.services, turn.member, idsOf(changed.flatMap(({ href }) => known.get(href) ?? [])));
   for (let at = 0; at < changed.length; at += OBJECTS_TOGETHER) {
     const hrefs = changed.slice(at, at + OBJECTS_TOGETHER).map(({ href }) => href);
-    const tasks = await tasksForList(turn.services, turn.member, idsOf(hrefs.flatMap((href) => known.get(href) ?? [])));
     for (const object of await turn.server.fetchObjects(turn.list.url, hrefs)) {
       const taken = await takeIn(turn, object, known.get(object.href), free(tasks, known));
       known.set(taken.href, taken);
